@@ -1,0 +1,115 @@
+"""./ravine bench [NAMES]: import, push, local, stack; all when none is named.  Prints one table a measurement."""
+
+from __future__ import annotations
+
+import statistics
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from ravine.core import Model
+from ravine.core.edits.base import Work
+from ravine.core.formats import step
+from ravine.core.kernel import boolean, exchange, tessellate
+from ravine.core.kernel.exchange import WriteNode, WritePart
+from ravine.core.kernel.queries import plane_normal
+from ravine.core.model.model import perform
+from ravine.core.model.placement import IDENTITY
+from ravine.core.view.packet import pack
+
+from .local import measure_local
+from .parts import plate_375
+from .stack import measure_stack
+
+
+def alternately(first: Callable[[], object], second: Callable[[], object], times: int = 7) -> tuple[float, float]:
+    """Median seconds of each, run in turn so that a machine that drifts slows both alike."""
+    found: tuple[list[float], list[float]] = ([], [])
+    for _ in range(times):
+        for function, row in zip((first, second), found, strict=True):
+            began = time.perf_counter()
+            function()
+            row.append(time.perf_counter() - began)
+    return statistics.median(found[0]), statistics.median(found[1])
+
+
+def part_file(folder: Path) -> Path:
+    path = folder / "plate-375.step"
+    path.write_bytes(
+        step.write([WriteNode("Plate", IDENTITY, 0, [])], [WritePart("Plate", plate_375(), None, {})], "Plate")
+    )
+    return path
+
+
+def measure_import(path: Path) -> None:
+    def bare() -> None:
+        tree = exchange.read_step(str(path), lambda fraction, words: None)
+        shape = tree.parts[0].shape
+        tessellate.mesh(shape, tessellate.view_deflection(shape))
+
+    def ours() -> None:
+        Model().do("import", path=str(path))
+
+    bare()
+    a, b = alternately(bare, ours)
+    print(f"import of a 375-face STEP: bare kernel read + mesh {a * 1e3:.0f} ms, ours {b * 1e3:.0f} ms, "
+          f"ratio {b / a:.2f} (budget 1.5)")  # fmt: skip
+
+
+def measure_push(path: Path) -> None:
+    """Plane faces in turn, out by 2 mm, against the bare prism and boolean, which leaves split faces."""
+    model = Model()
+    body = model.do("import", path=str(path)).added[0]
+    pack(model.geometry.get(model.body(body).shape))
+    faces = model.faces(body, kind="plane")[::4]
+    bare, ours, previews, failed = [], [], [], 0
+    for face in faces:
+        solid = model.geometry.solid(model.body(body).shape)
+        shape = solid.index.get("face", face.index)
+        normal = plane_normal(shape)
+        began = time.perf_counter()
+        tool = boolean.prism(solid.index, shape, [2 * c for c in normal])
+        boolean.combine("unite", solid.shape, [tool.shape], merge=False)
+        bare.append(time.perf_counter() - began)
+        for preview, times in ((False, ours), (True, previews)):
+            model.geometry.drafting = preview
+            began = time.perf_counter()
+            try:
+                values = {"faces": [face.id], "distance": "2 mm"}
+                _, change = perform("push", values, Work(model.snapshot, model.geometry, preview=preview))
+                after = change.after.bodies[int(body[1:])].shape
+                pack(model.geometry.get(after), model.geometry.solid(model.body(body).shape), "base")
+            except Exception as error:  # noqa: BLE001  counted and shown
+                failed += 1
+                print("  refused:", error)
+            times.append(time.perf_counter() - began)
+        model.geometry.drafting = False
+
+    def tell(what: str, row: list[float]) -> None:
+        row = sorted(row)
+        print(f"  {what}: p50 {row[len(row) // 2] * 1e3:.0f} ms, p95 {row[int(len(row) * 0.95)] * 1e3:.0f} ms")
+
+    ratio = statistics.median(ours) / statistics.median(bare)
+    print(f"push of {len(faces)} plane faces by 2 mm, {failed // 2} refused, edit to bare {ratio:.2f}")
+    tell("bare prism and boolean", bare)
+    tell("edit with its packet", ours)
+    tell("preview with its packet", previews)
+
+
+def main(names: list[str]) -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        path = part_file(Path(folder))
+        if not names or "import" in names:
+            measure_import(path)
+        if not names or "push" in names:
+            measure_push(path)
+        if not names or "local" in names:
+            measure_local()
+        if not names or "stack" in names:
+            measure_stack(Path(folder), path)
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])

@@ -1,0 +1,35 @@
+"""./ravine test: style, types, layers, scripts and tests, the fast ones first."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+from pathlib import Path
+
+from .folder import ROOT
+
+BIN = Path(sys.executable).parent
+CHECKS = [
+    [str(BIN / "ruff"), "check", "src", "tests", "bench"],
+    [str(BIN / "ruff"), "format", "--check", "src", "tests", "bench"],
+    [str(BIN / "mypy")],
+    [str(BIN / "lint-imports")],
+    ["tsc", "-p", "src/ravine/web/static/js"],
+]
+
+
+def test(arguments: list[str]) -> int:
+    """With arguments, only pytest runs, with them."""
+    failed = []
+    if not arguments:
+        for check in CHECKS:
+            print(f"== {Path(check[0]).name} {' '.join(check[1:])}", flush=True)
+            if subprocess.run(check, cwd=ROOT, check=False).returncode:
+                failed.append(Path(check[0]).name)
+    print("== pytest", flush=True)
+    order = arguments or ["tests/core", "tests/engine", "tests/store", "tests/web", "tests/browser"]
+    if subprocess.run([sys.executable, "-m", "pytest", *order], cwd=ROOT, check=False).returncode:
+        failed.append("pytest")
+    if failed:
+        print(f"failed: {', '.join(failed)}", flush=True)
+    return 1 if failed else 0

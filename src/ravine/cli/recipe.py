@@ -1,0 +1,92 @@
+"""./ravine run RECIPE FILES…: the same edits as on the page, without a screen, over many files.
+
+A recipe is JSON: {"steps": [{"edit": "push", "faces": {"kind": "plane", "normal": [0, 0, 1], "take": "highest"},
+"distance": "2 mm"}, …]}.  Faces are asked for as in the scripting interface; parts are "all" or names.  Results lie
+beside each file, or in --out; the report says what was done to each.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+from pathlib import Path
+from typing import Any
+
+from ravine.core import EditError, Model, RavineError
+from ravine.core.edits import find_edit
+from ravine.core.edits.gaps import PickGap
+
+
+def _faces(model: Model, asked: dict[str, Any]) -> list[str]:
+    known = {"kind", "normal", "radius", "axis", "take"}
+    unknown = set(asked) - known
+    if unknown:
+        raise EditError(f"faces are asked for by {', '.join(sorted(known))}, not by “{unknown.pop()}”")
+    found = model.faces(None, **{k: v for k, v in asked.items() if k != "take"})
+    take = asked.get("take", "all")
+    if not found:
+        raise EditError(f"no face matches {json.dumps(asked)}")
+    if take == "all":
+        return found.ids
+    if take in ("highest", "largest"):
+        return [getattr(found, take)().id]
+    raise EditError(f"take is all, highest or largest, not “{take}”")
+
+
+def _resolve(model: Model, step: dict[str, Any]) -> dict[str, Any]:
+    """Raw values of one step: what is asked for by properties becomes ids of this model."""
+    values = {k: v for k, v in step.items() if k != "edit"}
+    for name, gap in find_edit(step.get("edit", "")).gaps().items():
+        if not isinstance(gap, PickGap) or name not in values:
+            continue
+        asked = values[name]
+        if gap.element == "face" and isinstance(asked, dict):
+            values[name] = _faces(model, asked)
+        elif gap.element == "node" and asked == "all":
+            values[name] = [f"n{n}" for n in model.snapshot.roots]
+        elif gap.element == "node" and isinstance(asked, str):
+            values[name] = model.nodes(asked)
+    return values
+
+
+def apply_recipe(steps: list[dict[str, Any]], path: Path, out: Path, units: str | None) -> dict[str, Any]:
+    """One file through the recipe.  Returns its row of the report; raises RavineError."""
+    model = Model()
+    model.do("import", path=str(path), **({"units": units} if units else {}))
+    told: list[str] = []
+    for step in steps:
+        change = model.do(step["edit"], **_resolve(model, step))
+        told.append(change.sentence)
+        for name, data in change.files.items():
+            (out / name).write_bytes(data)
+            told[-1] += f" → {out / name}"
+    volume = sum(model.measure(b).volume for b in model.bodies())
+    return {"file": path.name, "done": told, "volume_mm3": volume}
+
+
+def run(arguments: list[str]) -> int:
+    parser = argparse.ArgumentParser(prog="ravine run")
+    parser.add_argument("recipe", type=Path)
+    parser.add_argument("files", type=Path, nargs="+")
+    parser.add_argument("--out", type=Path, help="folder for results (that of each file when left out)")
+    parser.add_argument("--units", choices=["mm", "cm", "m", "in", "ft"], help="unit of STL files")
+    options = parser.parse_args(arguments)
+    try:
+        recipe = json.loads(options.recipe.read_text())
+        steps = recipe["steps"]
+        names = [step["edit"] for step in steps]
+    except (OSError, ValueError, KeyError, TypeError) as error:
+        raise RavineError(f"{options.recipe} is no recipe: it must be JSON with a list “steps” of edits") from error
+    for name in names:
+        find_edit(name)
+    if options.out:
+        options.out.mkdir(parents=True, exist_ok=True)
+    failed = 0
+    for path in options.files:
+        try:
+            row = apply_recipe(steps, path, options.out or path.parent, options.units)
+        except RavineError as error:
+            failed += 1
+            row = {"file": path.name, "failed": str(error)}
+        print(json.dumps(row, ensure_ascii=False), flush=True)
+    return 1 if failed else 0

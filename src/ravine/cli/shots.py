@@ -1,0 +1,177 @@
+"""./ravine shots: retake docs/screenshots from the demo data, in a data folder of its own."""
+
+from __future__ import annotations
+
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from .folder import ROOT, DataFolder
+from .stack import Stack
+from .start import load_demo
+
+TARGET = ROOT / "docs" / "screenshots"
+SIZE = (1280, 800)
+
+
+def _browser(dark: bool) -> Any:
+    from selenium import webdriver
+    from selenium.webdriver.chrome.options import Options
+    from selenium.webdriver.chrome.service import Service
+
+    options = Options()
+    for flag in ("--headless=new", "--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader",
+                 "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update",
+                 "--disable-sync", "--hide-scrollbars", f"--window-size={SIZE[0]},{SIZE[1]}"):  # fmt: skip
+        options.add_argument(flag)
+    options.binary_location = "/usr/bin/chromium"
+    driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+    metrics = {"width": SIZE[0], "height": SIZE[1], "deviceScaleFactor": 1, "mobile": False}
+    driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+    scheme = [{"name": "prefers-color-scheme", "value": "dark" if dark else "light"}]
+    driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": scheme})
+    return driver
+
+
+class Photographer:
+    def __init__(self, address: str, dark: bool = False) -> None:
+        self.driver, self.address = _browser(dark), address
+
+    def js(self, script: str) -> Any:
+        return self.driver.execute_script(script)
+
+    def until(self, script: str) -> None:
+        end = time.monotonic() + 90
+        while not self.js(f"return {script}"):
+            if time.monotonic() > end:
+                raise TimeoutError(script)
+            time.sleep(0.1)
+
+    def open(self, name: str) -> None:
+        self.driver.get(self.address)
+        self.driver.find_element("xpath", f"//a[@aria-label='Open {name}']").click()
+        self.until("document.getElementById('view')?.dataset.ready && window.bench?.view.frames > 1")
+        self.js("bench.look('corner')")
+
+    def pick(self, test: str) -> None:
+        """Pick the faces that pass a JavaScript test of their mesh `m`."""
+        self.js(
+            f"""const found = []; for (const [node, place] of bench.view.places)
+            place.drawable.shape.faces.forEach((m, index) => {{ if ({test})
+              found.push({{kind: 'face', node, index, id: 'f' + place.body.faces[index]}}); }});
+            bench.pick(found);"""
+        )
+        self.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')")
+
+    def line(self, edit: str, **values: str) -> None:
+        self.js(f"bench.line.open('{edit}', bench.pickIds(), {values!r})")
+        self.until("bench.line.form && !bench.line.busy && !bench.line.again")
+        time.sleep(1.0)
+        self.until("!bench.line.busy")
+
+    def take(self, name: str) -> None:
+        time.sleep(0.6)
+        self.driver.save_screenshot(str(TARGET / f"{name}.png"))
+        print(f"docs/screenshots/{name}.png", flush=True)
+
+
+BOSSES = "m.normals[0] > 125 && Math.abs(m.points[0] - 29) < 0.001"
+
+
+def _models(eye: Photographer) -> None:
+    eye.driver.get(eye.address)
+    eye.until("[...document.querySelectorAll('.card-picture img')].every((i) => i.complete && i.naturalWidth)")
+    eye.take("models")
+
+
+def _push(eye: Photographer) -> None:
+    eye.open("Mast clamp")
+    eye.pick(BOSSES)
+    eye.line("push", distance="12.5 mm")
+    eye.take("push")
+
+
+TILTED = """const [[node, place]] = bench.view.places, {faces, rims, edges} = place.drawable.shape;
+  const at = faces.findIndex((m) => m.normals[0] > 126 && Math.abs(m.points[0] + 4) < 0.001);
+  bench.pick([{kind: 'face', node, index: at, id: 'f' + place.body.faces[at]}]);
+  const low = rims[at].filter((e) => edges[e].length === 6).sort((a, b) => edges[a][2] + edges[a][5] - edges[b][2] - edges[b][5])[0];
+  bench.line.open('tilt', bench.pickIds(), {angle: '4°', axis: 'e' + place.body.edges[low]});"""  # noqa: E501
+
+
+def _tilt(eye: Photographer) -> None:
+    eye.open("Mast clamp")
+    eye.js(TILTED)
+    eye.until("bench.line.handle?.arm && !bench.line.busy && !bench.line.again")
+    eye.until("document.querySelector('#line').dataset.walls")
+    eye.take("tilt")
+
+
+def _remove(eye: Photographer) -> None:
+    eye.open("Mast clamp")
+    eye.pick("m.normals[2] > 126 && Math.abs(m.points[2] - 13) < 0.001 && m.points[0] > 0 && m.points[1] < 0")
+    eye.line("remove", riders="coplanar")
+    eye.take("remove")
+
+
+def _refusal(eye: Photographer) -> None:
+    eye.open("Mast clamp")
+    eye.js("bench.look('below')")
+    eye.pick("m.normals[2] < -126 && Math.abs(m.points[2]) < 0.001")
+    eye.js("bench.view.camera.orbit(60, 25)")
+    eye.line("push", distance="-200 mm")
+    eye.take("refusal")
+
+
+def _typing(eye: Photographer) -> None:
+    eye.open("Logger housing")
+    eye.js("bench.line.openTyping('s')")
+    eye.until("document.querySelectorAll('.completions li').length > 2")
+    eye.take("typing")
+
+
+def _station(eye: Photographer) -> None:
+    eye.open("Gauging station")
+    eye.js("[...document.querySelectorAll('.part-name')].find((b) => b.innerText === 'Logger lid').click()")
+    eye.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')")
+    eye.line("move body", along="y", distance="-80 mm")
+    eye.take("station")
+
+
+def _reference(eye: Photographer) -> None:
+    eye.driver.get(f"{eye.address}/help")
+    eye.take("reference")
+
+
+def _dark(eye: Photographer) -> None:
+    eye.open("Propeller rotor")
+    eye.pick("m.normals[2] > 126 && m.points.length < 60 || m.normals[2] < -126")
+    eye.take("dark")
+
+
+VIEWS: list[Callable[[Photographer], None]] = [_models, _push, _tilt, _remove, _refusal, _typing, _station, _reference]
+
+
+def shots(arguments: list[str]) -> int:
+    """All views, or those named."""
+    TARGET.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as folder:
+        stack = Stack(DataFolder(Path(folder) / "data"))
+        try:
+            stack.prepare()
+            load_demo(stack, print)
+            stack.start()
+            for dark, views in ((False, VIEWS), (True, [_dark])):
+                chosen = [v for v in views if not arguments or v.__name__[1:] in arguments]
+                if not chosen:
+                    continue
+                eye = Photographer(stack.address, dark)
+                try:
+                    for view in chosen:
+                        view(eye)
+                finally:
+                    eye.driver.quit()
+        finally:
+            stack.stop()
+    return 0

@@ -1,0 +1,148 @@
+"""The running stack: private database, engine process and web server, each started again when it dies."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import threading
+import time
+import urllib.request
+
+from ravine.core import RavineError
+from ravine.store import schema
+from ravine.store.mariadb import PrivateServer, end_with_starter, free_port
+
+from .folder import DataFolder
+
+
+def _port(wanted: int | None) -> int:
+    if wanted is None:
+        for port in range(8471, 8481):
+            if _free(port):
+                return port
+        return free_port()
+    if not _free(wanted):
+        raise RavineError(
+            f"port {wanted} is taken by another program; choose another with --port, or leave it out and a free one "
+            f"is found"
+        )
+    return wanted
+
+
+def _free(port: int) -> bool:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            return False
+        return True
+
+
+class Stack:
+    """`start` returns when the page answers; `stop` ends everything.  `extra`: a module of planted faults (tests)."""
+
+    def __init__(self, folder: DataFolder, port: int | None = None, extra: str = "") -> None:
+        self.folder = folder
+        self.port = _port(port)
+        self.extra = extra
+        self.database = PrivateServer(folder.path / "mariadb", folder.run, folder.secrets["database_password"])
+        self.engine: subprocess.Popen | None = None
+        self.web: subprocess.Popen | None = None
+        self._stopping = threading.Event()
+        self._keeper = threading.Thread(target=self._keep, daemon=True)
+
+    @property
+    def address(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def prepare(self) -> None:
+        """Database up and on the newest schema, engine up."""
+        self._start_engine()
+        self.database.start()
+        schema.connect(self.database.address)
+        schema.upgrade()
+
+    def start(self) -> None:
+        self._start_web()
+        self._wait_for_page()
+        self._keeper.start()
+
+    def environment(self) -> dict[str, str]:
+        where = self.database.address
+        return {
+            **os.environ,
+            "RAVINE_ENGINE": str(self.folder.run / "engine.sock"),
+            "RAVINE_ENGINE_KEY": self.folder.secrets["engine_key"],
+            "RAVINE_ENGINE_EXTRA": self.extra,
+            "RAVINE_DB": f"{where.host}:{where.port}",
+            "RAVINE_DB_PASSWORD": where.password,
+            "RAVINE_SESSION_KEY": self.folder.secrets["session_key"],
+        }
+
+    def _popen(self, arguments: list[str], log: str) -> subprocess.Popen:
+        with (self.folder.path / log).open("ab") as out:
+            return subprocess.Popen(
+                [sys.executable, "-m", *arguments], env=self.environment(), stdout=out, stderr=out,
+                start_new_session=True, preexec_fn=end_with_starter,
+            )  # fmt: skip
+
+    def _start_engine(self) -> None:
+        self.engine = self._popen(["ravine.engine.server", str(self.folder.run / "engine.sock")], "engine.log")
+
+    def _start_web(self) -> None:
+        self.web = self._popen(
+            ["gunicorn", "--worker-class", "gthread", "--workers", "1", "--threads", "12", "--timeout", "120",
+             "--graceful-timeout", "3", "--keep-alive", "75", "--bind", f"127.0.0.1:{self.port}",
+             "--worker-tmp-dir", str(self.folder.run),
+             "--no-control-socket", "ravine.web.serve:application"],
+            "web.log",
+        )  # fmt: skip
+
+    def _wait_for_page(self) -> None:
+        end = time.monotonic() + 90
+        while time.monotonic() < end:
+            with contextlib.suppress(OSError), urllib.request.urlopen(f"{self.address}/alive", timeout=2):
+                return
+            if self.web and self.web.poll() is not None:
+                log = (self.folder.path / "web.log").read_text(errors="replace")[-800:]
+                raise RavineError(f"the web server did not start; the end of its log:\n{log}")
+            time.sleep(0.05)
+        raise RavineError(f"the page did not answer within 90 s; see {self.folder.path / 'web.log'}")
+
+    def _keep(self) -> None:
+        """Start again what dies; a few seconds later everything is as before."""
+        while not self._stopping.wait(0.3):
+            if self.database.process and self.database.process.poll() is not None:
+                with contextlib.suppress(RavineError):
+                    self.database.launch()
+            if self.engine and self.engine.poll() is not None:
+                self._start_engine()
+            if self.web and self.web.poll() is not None:
+                _end_group(self.web)
+                self._start_web()
+
+    def stop(self) -> None:
+        self._stopping.set()
+        if self._keeper.is_alive():
+            self._keeper.join(5)
+        for process in (self.web, self.engine):
+            if process and process.poll() is None:
+                process.terminate()
+        for process in (self.web, self.engine):
+            if process:
+                with contextlib.suppress(subprocess.TimeoutExpired):
+                    process.wait(6)
+                _end_group(process)
+        self.database.stop()
+        shutil.rmtree(self.folder.run, ignore_errors=True)
+
+
+def _end_group(process: subprocess.Popen) -> None:
+    with contextlib.suppress(ProcessLookupError, PermissionError):
+        os.killpg(process.pid, signal.SIGKILL)

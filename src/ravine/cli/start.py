@@ -1,0 +1,91 @@
+"""./ravine demo and ./ravine start."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import signal
+import sys
+import threading
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from ravine.demo import scenario
+from ravine.engine.client import RemoteEngine
+from ravine.service.designs import Designs
+from ravine.store.tables import Design, database
+
+from .folder import DataFolder
+from .stack import Stack
+
+
+def start(with_demo: bool, arguments: list[str]) -> int:
+    parser = argparse.ArgumentParser(prog="ravine demo" if with_demo else "ravine start")
+    parser.add_argument("--port", type=int, help="port on this machine (a free one from 8471 when left out)")
+    options = parser.parse_args(arguments)
+    began = time.monotonic()
+    ended = threading.Event()
+    for number in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(number, lambda *_: ended.set())
+    folder = DataFolder()
+    stack = Stack(folder, options.port)
+    try:
+        stack.prepare()
+        if with_demo:
+            load_demo(stack, lambda words: print(f"ravine: {words}", file=sys.stderr, flush=True))
+        stack.start()
+        print(f"Ravine is ready at {stack.address}  ({time.monotonic() - began:.1f} s; Ctrl-C stops it)", flush=True)
+        ended.wait()
+        print("ravine: stopping", file=sys.stderr)
+    finally:
+        stack.stop()
+    return 0
+
+
+def engine_of(stack: Stack) -> RemoteEngine:
+    """Waits for the engine's socket."""
+    address = stack.folder.run / "engine.sock"
+    end = time.monotonic() + 60
+    while not address.exists() and time.monotonic() < end:
+        time.sleep(0.05)
+    return RemoteEngine(str(address), bytes.fromhex(stack.folder.secrets["engine_key"]))
+
+
+def load_demo(stack: Stack, tell: Callable[[str], None]) -> None:
+    """Build and bring in the scenario once per data folder; what the user changed or deleted stays so."""
+    notes = stack.folder.path / "demo-brought-in.json"
+    done = json.loads(notes.read_text()) if notes.exists() else []
+    missing = [m for m in scenario.MODELS if m.file not in done]
+    if not missing:
+        return
+    tell("building the demo parts (once)")
+    folder = stack.folder.path / "demo-files"
+    scenario.write_files(folder)
+    designs = Designs(engine_of(stack))
+    with database.connection_context():
+        for model in missing:
+            tell(f"bringing in {model.file}")
+            bring_in(designs, model, folder / model.file)
+            done.append(model.file)
+            notes.write_text(json.dumps(done))
+
+
+def bring_in(designs: Designs, model: scenario.DemoModel, path: Path) -> None:
+    """A new model from a STEP file, with materials set by name: the same edits a person would do."""
+    design = designs.create(model.name)
+    try:
+        _fill(designs, design, model, path)
+    except Exception:
+        design.delete_instance(recursive=True)  # the next start tries again
+        raise
+
+
+def _fill(designs: Designs, design: Design, model: scenario.DemoModel, path: Path) -> None:
+    designs.keep_original(design, path.name, path.read_bytes())
+    designs.edit(design, design.head, "import", {"path": str(path), "name_as": path.name})
+    for part, material in model.materials.items():
+        design = designs.get(design.id)
+        snapshot = designs.snapshot(designs.head(design))
+        node = next(n for n in snapshot.nodes.values() if n.name == part and n.body is not None)
+        designs.edit(design, design.head, "set material", {"parts": [f"n{node.id}"], "material": material})

@@ -1,0 +1,94 @@
+"""Directions and axes: words for those of the model, or a picked edge or face."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..errors import EditError
+from ..kernel.queries import edge_facts, vertex_point
+from ..local.surfaces import Floats
+from ..model import placement
+from ..model.snapshot import split_id
+from .base import Work
+from .gaps import ChoiceGap, PickGap
+from .shaping import matrix_of, vector
+
+_MODEL = {"x": (1.0, 0.0, 0.0), "y": (0.0, 1.0, 0.0), "z": (0.0, 0.0, 1.0)}
+
+ALONG = ChoiceGap(
+    "the direction",
+    "An axis of the model, or square to the first picked face; a picked edge or face goes before it.",
+    default="z",
+    options={"x": "X", "y": "Y", "z": "Z", "normal": "its normal"},
+)
+AXIS = PickGap(
+    "the axis",
+    "An edge, a round face's axis, a flat face's normal, or a corner to turn about.",
+    element="edge", also=("face", "vertex"), maximum=1, changes=False, default=None, empty="its own middle",
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Axis:
+    """Through `point` (mm) along unit `direction`, model coordinates.  direction: None for a mere corner."""
+
+    point: Floats
+    direction: Floats | None
+
+
+def picked_axis(work: Work, ident: str) -> Axis:
+    """The line of a straight edge, the axis of a round edge or face, the normal of a flat face."""
+    kind, number = split_id(ident)
+    body, index = work.snapshot.owner_of(kind, number)
+    matrix = matrix_of(work.snapshot, body)
+    solid = work.geometry.solid(body.shape)
+
+    def axis(point: object, direction: object) -> Axis:
+        return Axis(vector(placement.point(matrix, point)), vector(placement.direction(matrix, direction)))  # type: ignore[arg-type]
+
+    if kind == "vertex":
+        return Axis(vector(placement.point(matrix, vertex_point(solid.index.get("vertex", index)))), None)
+    if kind == "edge":
+        facts = edge_facts(solid.index.get("edge", index))
+        if facts.direction is not None:
+            return axis(facts.ends[0], facts.direction)
+        if facts.axis is not None:
+            return axis(*facts.axis)
+        raise EditError(f"edge {ident} is neither straight nor round, so it gives no axis", [ident])
+    surface = solid.fabric.surface(index)
+    if surface.frame is None:
+        raise EditError(f"face {ident} is freeform and gives no axis; pick a straight or round edge", [ident])
+    sign = solid.fabric.sign(index) if surface.kind == "plane" else 1.0
+    point = solid.fabric.middle(index)[0] if surface.kind == "plane" else surface.frame.origin
+    return axis(point, sign * surface.frame.z)
+
+
+def face_middle(work: Work, ident: str) -> tuple[Floats, Floats]:
+    """A point on a face and the outward normal there, model coordinates, mm."""
+    body, index = work.snapshot.owner_of("face", split_id(ident)[1])
+    matrix = matrix_of(work.snapshot, body)
+    fabric = work.geometry.solid(body.shape).fabric
+    surface = fabric.surface(index)
+    point, normal = fabric.middle(index)
+    if surface.kind == "cylinder":  # on the axis, where a hole's handle stands
+        along = vector(point) - surface.axial.origin
+        point = tuple((surface.axial.origin + (along @ surface.axial.z) * surface.axial.z).tolist())
+    return vector(placement.point(matrix, point)), vector(placement.direction(matrix, normal))
+
+
+def direction_of(work: Work, along: str, axis: tuple[str, ...] | None, face: str) -> Floats:
+    """Unit direction, model coordinates."""
+    if axis:
+        found = picked_axis(work, axis[0]).direction
+        if found is not None:
+            return found
+    if along == "normal":
+        body, index = work.snapshot.owner_of("face", split_id(face)[1])
+        fabric = work.geometry.solid(body.shape).fabric
+        surface = fabric.surface(index)
+        if surface.frame is not None and surface.kind != "plane":
+            return vector(placement.direction(matrix_of(work.snapshot, body), surface.frame.z.tolist()))
+        return face_middle(work, face)[1]
+    return np.array(_MODEL[along])

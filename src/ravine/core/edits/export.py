@@ -1,0 +1,136 @@
+"""Save parts, or the whole model, as a file."""
+
+from __future__ import annotations
+
+import re
+
+import numpy as np
+
+from .. import formats
+from ..errors import EditError
+from ..kernel import serial
+from ..kernel.exchange import WriteNode, WritePart
+from ..kernel.shapes import placed
+from ..kernel.tessellate import mesh_afresh, whole_mesh
+from ..model import placement
+from ..model.geometry import Solid, TriangleMesh
+from ..model.snapshot import Node, Occurrence, Snapshot, split_id, text_id
+from ..units import LENGTHS
+from .base import Edit, Fact, Outcome, PickSummary, Work, edit, gap
+from .gaps import ChoiceGap, Context, LengthGap, PickGap, TextGap
+
+_KINDS = {"step": "STEP", "stl": "STL", "brep": "kernel B-rep"}
+
+
+@edit
+class Export(Edit):
+    name = "export"
+    title = "Save as a file"
+    sentence = "Save {parts} as {format} in {units}, curves within {tolerance}"
+    past = "Saved {parts} as {format}"
+    help = (
+        "Writes STEP (exact, with tree, names and colours), STL (triangles in the chosen unit) or the kernel's "
+        "B-rep.  The model itself is not changed.  Unit and tolerance matter for STL only; STEP and B-rep are in mm."
+    )
+    offered_for = "node"
+    stages = ("Hand over", "Bring in", "Shape", "Assemble")
+    rank = 80
+    drawing = "leave"
+
+    parts: tuple[str, ...] = gap(
+        PickGap("the parts", "Parts or groups; all when nothing is picked.", element="node", minimum=0,
+                changes=False, default=())
+    )  # fmt: skip
+    format: str = gap(ChoiceGap("the format", "STEP, STL or kernel B-rep.", default="step", options=_KINDS))
+    units: str = gap(
+        ChoiceGap("the unit", "For STL, which does not carry one.", default="mm",
+                  options={u: u for u in ("mm", "cm", "m", "in", "ft")})
+    )  # fmt: skip
+    tolerance: float = gap(
+        LengthGap("the tolerance", "For STL: how far triangles may lie off the exact surface.", default=0.05,
+                  minimum=0.001, maximum=10.0)
+    )  # fmt: skip
+    file_name: str = gap(TextGap("the file name", "Without ending; the part's name when left out.", default=None))
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return pick.kind in ("node", "")
+
+    def word(self, name: str, context: Context) -> str:
+        if name == "parts" and not self.parts:
+            return "the whole model"
+        return super().word(name, context)
+
+    def apply(self, work: Work) -> Outcome:
+        snapshot = work.snapshot
+        chosen = [split_id(i)[1] for i in self.parts] or list(snapshot.roots)
+        if not chosen:
+            raise EditError("the model is empty, so there is nothing to save; bring in a file first", field="parts")
+        leaves = {n for c in chosen for n in snapshot.leaves_below(c)}
+        shown = [o for o in snapshot.occurrences() if o.node.id in leaves]
+        stem = self.file_name or snapshot.nodes[chosen[0]].name
+        stem = re.sub(r"[^\w.() -]+", "_", stem).strip(". ") or "part"
+        work.progress(0.2, "writing")
+        if self.format == "stl":
+            data, facts = _stl(work, shown, self.units, self.tolerance)
+        elif self.format == "brep":
+            data, facts = formats.WRITERS["brep"](_exact(work, shown, "B-rep")), ()
+        else:
+            data, facts = _step(work, snapshot, chosen, shown, stem), ()
+        size = Fact("file_size", "file size", f"{len(data) / 1024:,.0f} kB")
+        return Outcome(snapshot, (*facts, size), files={f"{stem}.{self.format}": data})
+
+
+def _refuse_meshes(shown: list[Occurrence], what: str) -> None:
+    for found in shown:
+        if found.body.kind == "mesh":
+            raise EditError(
+                f"{found.body.name} is a mesh of triangles, and {what} carries exact surfaces; save it as STL, or "
+                f"save the other parts", [text_id("node", found.node.id)], nearest="stl", field="format")  # fmt: skip
+
+
+def _exact(work: Work, shown: list[Occurrence], what: str) -> list:
+    _refuse_meshes(shown, what)
+    return [placed(work.geometry.solid(o.body.shape).shape, o.matrix) for o in shown]
+
+
+def _stl(work: Work, shown: list[Occurrence], units: str, tolerance: float) -> tuple[bytes, tuple[Fact, ...]]:
+    corners = []
+    for number, found in enumerate(shown):
+        work.progress(0.2 + 0.7 * number / len(shown), f"meshing {found.body.name}")
+        geometry = work.geometry.get(found.body.shape)
+        if isinstance(geometry, TriangleMesh):
+            points, triangles = geometry.points, geometry.triangles
+        else:
+            points, triangles = whole_mesh(_meshed_copy(geometry, tolerance))
+        matrix = np.array(found.matrix).reshape(3, 4)
+        corners.append((points @ matrix[:, :3].T + matrix[:, 3])[triangles])
+    soup = np.concatenate(corners) / LENGTHS[units]
+    return formats.WRITERS["stl"](soup), (Fact("triangles", "triangles", float(len(soup)), "count"),)
+
+
+def _meshed_copy(solid: Solid, tolerance: float) -> object:
+    """A copy of its own, so that the view keeps its coarser triangles."""
+    copy = serial.from_bytes(serial.to_bytes(solid.shape))
+    mesh_afresh(copy, tolerance, 0.2)
+    return copy
+
+
+def _step(work: Work, snapshot: Snapshot, chosen: list[int], shown: list[Occurrence], title: str) -> bytes:
+    _refuse_meshes(shown, "STEP")
+    numbers: dict[int, int] = {}
+    parts: list[WritePart] = []
+    for found in shown:
+        body = found.body
+        if body.id not in numbers:
+            numbers[body.id] = len(parts)
+            colours = {body.faces.index(f): c for f, c in body.face_finishes.items()}
+            parts.append(WritePart(body.name, work.geometry.solid(body.shape).shape, body.finish, colours))
+
+    def write_node(node: Node, matrix: placement.Matrix) -> WriteNode:
+        below = [write_node(snapshot.nodes[c], snapshot.nodes[c].placement) for c in node.children]
+        return WriteNode(node.name, matrix, None if node.body is None else numbers[node.body], below)
+
+    places = {node.id: matrix for node, matrix, _ in snapshot.walk()}
+    roots = [write_node(snapshot.nodes[c], places[c]) for c in chosen]
+    return formats.WRITERS["step"](roots, parts, title)

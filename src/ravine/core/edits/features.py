@@ -1,0 +1,60 @@
+"""What the edits on whole features share: how far a pick reaches, moving, removing and planting a feature."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ..errors import EditError
+from ..kernel.boolean import combine, single_solid
+from ..kernel.check import fault
+from ..kernel.history import carry_ids
+from ..kernel.shapes import ShapeIndex, parts_of, placed
+from ..local.features import Lifted, feature_of
+from ..local.surfaces import Motion
+from ..model.derive import reshape_body
+from ..model.geometry import Solid
+from ..model.snapshot import Body, Snapshot
+from .base import Work
+from .gaps import ChoiceGap
+
+EXTENT = ChoiceGap(
+    "the extent",
+    "Whether the rest of the feature goes along: the walls of a pocket with its floor, all of a stepped hole.",
+    default="feature",
+    options={"feature": "with the rest of the feature", "picked": "alone"},
+)
+
+
+def reach(solid: Solid, faces: Sequence[int], extent: str) -> set[int]:
+    """The picked faces, or the features they belong to, where they do."""
+    if extent == "picked":
+        return set(faces)
+    found: set[int] = set()
+    for face in faces:
+        if face not in found:
+            found |= feature_of(solid.fabric, [face]) or {face}
+    return found
+
+
+def plant(
+    work: Work, snapshot: Snapshot, body: Body, feature: Lifted, motions: Sequence[Motion], doing: str
+) -> Snapshot:
+    """Copies of a lifted feature at other places of the same body.  Raises EditError when one of them does not
+    meet the body."""
+    solid = work.geometry.solid(body.shape)
+    copies = [placed(feature.shape, [float(v) for v in m.matrix.reshape(-1)]) for m in motions]
+    result, trace = combine("unite" if feature.matter else "subtract", solid.shape, copies)
+    pieces = len(parts_of(result, "solid"))
+    if pieces != 1:
+        raise EditError(f"{doing}: " + (f"the body would fall into {pieces} pieces" if pieces else "nothing is left"))
+    result = single_solid(result)
+    found = None if work.preview else fault(result, solid.index)
+    if found:
+        raise EditError(f"{doing}: {found}")
+    after = Solid(result)
+    change = abs(after.volume_mm3 - solid.volume_mm3)
+    if change < 1e-9 * solid.volume_mm3:
+        what = "stands inside the body" if feature.matter else "lies outside the body"
+        raise EditError(f"{doing}: the copy {what}, so nothing would change")
+    ids = carry_ids([(solid.index, body.ids())], [], trace, ShapeIndex(result))
+    return reshape_body(snapshot, work.geometry, body, after, ids)

@@ -1,0 +1,312 @@
+"""The gaps of an edit's sentence: what each takes, how raw input becomes a checked value, how it reads.
+
+Raw input is what a page, a script or a recipe gives: text or JSON values.  A gap turns it into one typed value or
+raises an EditError that names the gap.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from .. import units as u
+from ..errors import EditError
+from ..kernel.queries import face_kind
+from ..model.geometry import GeometryStore
+from ..model.snapshot import Snapshot, split_id, text_id
+from ..model.words import KIND_WORDS, describe_faces, describe_nodes, describe_parts, plural
+
+REQUIRED = object()
+ELEMENT_WORDS = {"node": "part", "vertex": "corner"}
+
+
+@dataclass(frozen=True)
+class Context:
+    """What a gap may need to read and to show a value."""
+
+    snapshot: Snapshot
+    geometry: GeometryStore
+    decimal_comma: bool = False
+
+
+@dataclass(frozen=True)
+class Gap:
+    """label: what the gap is called when it stands alone; help: one sentence for the reference page; instead: the
+    optional gap that makes this one needless"""
+
+    label: str
+    help: str
+    default: Any = REQUIRED
+    instead: str = field(default="", kw_only=True)
+    input = "text"
+
+    @property
+    def required(self) -> bool:
+        return self.default is REQUIRED
+
+    def read(self, raw: Any, context: Context) -> Any:
+        raise NotImplementedError
+
+    def show(self, value: Any, context: Context) -> str:
+        """As it stands in the sentence."""
+        return str(value)
+
+    def edit_text(self, value: Any, context: Context) -> str:
+        """As it stands in an input; `read` takes it back."""
+        return self.show(value, context)
+
+    def schema(self) -> dict:
+        """JSON schema of the raw value."""
+        return {"type": "string", "description": self.help}
+
+
+@dataclass(frozen=True)
+class LengthGap(Gap):
+    """Length in mm inside the core."""
+
+    minimum: float | None = None
+    maximum: float | None = None
+    nonzero: bool = False
+    input = "length"
+
+    def read(self, raw: Any, context: Context) -> float:
+        if isinstance(raw, bool) or not isinstance(raw, (str, int, float)):
+            raise EditError(f"{self.label} takes a length such as 12.5 mm")
+        value = u.parse_length(raw, context.snapshot.units, decimal_comma=context.decimal_comma)
+        units = context.snapshot.units
+        if self.nonzero and abs(value) < 1e-6:
+            raise EditError(f"{self.label} is zero, so nothing would change")
+        for bound, word in ((self.minimum, "smallest"), (self.maximum, "largest")):
+            if bound is not None and (value < bound if word == "smallest" else value > bound):
+                text = u.format_length(bound, units)
+                raise EditError(
+                    f"{self.label} cannot be {u.format_length(value, units)}; the {word} is {text}",
+                    nearest=text,
+                )
+        return value
+
+    def show(self, value: float, context: Context) -> str:
+        return u.format_length(value, context.snapshot.units)
+
+    def edit_text(self, value: float, context: Context) -> str:
+        return u.editable_length(value, context.snapshot.units)
+
+    def schema(self) -> dict:
+        return {"type": ["string", "number"], "description": self.help, "examples": ["12.5 mm", "1/2 in + 3"]}
+
+
+@dataclass(frozen=True)
+class AngleGap(Gap):
+    """Angle in radians inside the core."""
+
+    input = "angle"
+
+    def read(self, raw: Any, context: Context) -> float:
+        if isinstance(raw, bool) or not isinstance(raw, (str, int, float)):
+            raise EditError(f"{self.label} takes an angle such as 15°")
+        return u.parse_angle(raw, decimal_comma=context.decimal_comma)
+
+    def show(self, value: float, context: Context) -> str:
+        return u.format_angle(value)
+
+    def edit_text(self, value: float, context: Context) -> str:
+        return u.format_angle(value).replace("−", "-").replace("\u202f", "")
+
+    def schema(self) -> dict:
+        return {"type": ["string", "number"], "description": self.help, "examples": ["15°", "0.5 rad"]}
+
+
+@dataclass(frozen=True)
+class CountGap(Gap):
+    """A whole number, from 1."""
+
+    input = "count"
+
+    def read(self, raw: Any, context: Context) -> int:
+        text = str(raw).strip() if isinstance(raw, (str, int)) and not isinstance(raw, bool) else ""
+        if not re.fullmatch(r"[0-9]{1,6}", text) or int(text) < 1:
+            raise EditError(f"{self.label} is a whole number from 1 up; got “{str(raw)[:40]}”")
+        return int(text)
+
+    def schema(self) -> dict:
+        return {"type": ["integer", "string"], "minimum": 1, "description": self.help}
+
+
+@dataclass(frozen=True)
+class ChoiceGap(Gap):
+    """One of a few words; `options` maps the value to how it reads in the sentence."""
+
+    options: Mapping[str, str] = field(default_factory=dict)
+    input = "choice"
+
+    def read(self, raw: Any, context: Context) -> str:
+        if raw in self.options:
+            return raw
+        for value, words in self.options.items():
+            if isinstance(raw, str) and raw.strip().lower() in (value.lower(), words.lower()):
+                return value
+        raise EditError(f"{self.label} is one of: {', '.join(self.options)}; got “{str(raw)[:40]}”")
+
+    def show(self, value: str, context: Context) -> str:
+        return self.options[value]
+
+    def edit_text(self, value: str, context: Context) -> str:
+        return value
+
+    def schema(self) -> dict:
+        return {"enum": list(self.options), "description": self.help}
+
+
+@dataclass(frozen=True)
+class TextGap(Gap):
+    limit: int = 120
+    input = "text"
+
+    def read(self, raw: Any, context: Context) -> str:
+        if not isinstance(raw, str):
+            raise EditError(f"{self.label} takes text")
+        text = " ".join("".join(c if c.isprintable() else " " for c in raw).split())
+        if not text:
+            raise EditError(f"{self.label} is empty; give at least one letter")
+        if len(text) > self.limit:
+            raise EditError(f"{self.label} has {len(text)} letters; up to {self.limit} fit", nearest=text[: self.limit])
+        return text
+
+    def schema(self) -> dict:
+        return {"type": "string", "maxLength": self.limit, "description": self.help}
+
+
+@dataclass(frozen=True)
+class ColourGap(Gap):
+    input = "colour"
+
+    def read(self, raw: Any, context: Context) -> str:
+        text = raw.strip().lower() if isinstance(raw, str) else ""
+        if re.fullmatch(r"#[0-9a-f]{3}", text):
+            text = "#" + "".join(2 * c for c in text[1:])
+        if not re.fullmatch(r"#[0-9a-f]{6}", text):
+            raise EditError(f"{self.label} takes a colour as six hexadecimal digits, such as #7c8b86")
+        return text
+
+    def schema(self) -> dict:
+        return {"type": "string", "pattern": "^#[0-9a-fA-F]{6}$", "description": self.help}
+
+
+@dataclass(frozen=True)
+class PickGap(Gap):
+    """Things picked in the view: `element` is face, node (a part where it stands) or body; values are text ids.
+
+    kinds: for faces, the surface kinds that are taken; empty for all
+    changes: the edit alters the picked thing's body, so locked bodies and meshes are refused
+    also: other elements that are taken as well; empty: how the gap reads while nothing is picked
+    """
+
+    element: str = "face"
+    minimum: int = 1
+    maximum: int | None = None
+    kinds: tuple[str, ...] = ()
+    changes: bool = True
+    also: tuple[str, ...] = ()
+    empty: str = "everything"
+    input = "pick"
+
+    def read(self, raw: Any, context: Context) -> tuple[str, ...]:
+        if isinstance(raw, str):
+            raw = [part for part in re.split(r"[,\s]+", raw) if part]
+        if not isinstance(raw, Sequence) or not all(isinstance(r, str) for r in raw):
+            raise EditError(f"{self.label} takes ids such as {self.element[0]}12")
+        ids = tuple(dict.fromkeys(raw))
+        if len(ids) < self.minimum:
+            raise EditError(f"pick {plural(self.minimum, self._word())} first")
+        if self.maximum is not None and len(ids) > self.maximum:
+            raise EditError(
+                f"{self.label} takes at most {plural(self.maximum, self._word())}; {len(ids)} are picked", ids
+            )
+        for ident in ids:
+            self._check(ident, context)
+        return ids
+
+    @property
+    def elements(self) -> tuple[str, ...]:
+        return (self.element, *self.also)
+
+    def _word(self) -> str:
+        return " or ".join(ELEMENT_WORDS.get(e, e) for e in self.elements)
+
+    def _check(self, ident: str, context: Context) -> None:
+        kind, number = split_id(ident)
+        snapshot = context.snapshot
+        if kind == "node" and "node" in self.elements:
+            if number not in snapshot.nodes:
+                raise snapshot.gone("node", number)
+            bodies = [snapshot.bodies[snapshot.nodes[n].body or 0] for n in snapshot.leaves_below(number)]
+        elif kind in self.elements:
+            body, index = snapshot.owner_of(kind, number)
+            bodies = [body]
+            self._check_kind(ident, body, index, context)
+        else:
+            article = "an" if kind[0] in "ae" else "a"
+            other = "an" if self._word()[0] in "ae" else "a"
+            raise EditError(f"{self.label} takes {other} {self._word()}, not {article} {kind}", [ident])
+        locked = next((b for b in bodies if b.locked), None)
+        if self.changes and locked:
+            raise EditError(
+                f"{locked.name} is locked, so it is measured and used but never changed; unlock it "
+                f"first or work on a copy",
+                [ident],
+            )
+
+    def _check_kind(self, ident: str, body: Any, index: int, context: Context) -> None:
+        if not self.kinds:
+            return
+        if body.kind == "mesh":
+            raise EditError(f"{body.name} is a mesh of triangles; this edit needs exact faces", [ident])
+        kind = face_kind(context.geometry.solid(body.shape).index.get("face", index))
+        if kind not in self.kinds:
+            wanted = " or ".join(KIND_WORDS[k] for k in self.kinds)
+            raise EditError(f"face {ident} is a {KIND_WORDS[kind]}; this edit takes a {wanted}", [ident])
+
+    def show(self, value: tuple[str, ...], context: Context) -> str:
+        """Without the owner: the sentence stands under the view where it is picked."""
+        kinds = {split_id(v)[0] for v in value}
+        kind = kinds.pop() if len(kinds) == 1 else self.element
+        return plural(len(value), ELEMENT_WORDS.get(kind, kind))
+
+    def describe(self, value: tuple[str, ...], context: Context) -> str:
+        """With the owner, for the journal."""
+        kind = split_id(value[0])[0]
+        if kind == "node":
+            return describe_nodes(context.snapshot, value)
+        if kind == "face":
+            return describe_faces(context.snapshot, context.geometry, value)
+        return describe_parts(context.snapshot, kind, value)
+
+    def edit_text(self, value: tuple[str, ...], context: Context) -> str:
+        return " ".join(value)
+
+    def schema(self) -> dict:
+        letter = "".join(text_id(e, 0)[0] for e in self.elements)
+        letter = f"[{letter}]" if self.also else letter
+        return {
+            "type": "array",
+            "items": {"type": "string", "pattern": f"^{letter}[0-9]+$"},
+            "minItems": self.minimum,
+            "description": self.help,
+        }
+
+
+@dataclass(frozen=True)
+class FileGap(Gap):
+    """A file to read; the value is its path.  In stored sentences only the name is kept."""
+
+    input = "file"
+
+    def read(self, raw: Any, context: Context) -> str:
+        if not isinstance(raw, str) or not raw:
+            raise EditError(f"{self.label} takes the path of a file")
+        return raw
+
+    def show(self, value: str, context: Context) -> str:
+        return re.split(r"[\\/]", value)[-1]

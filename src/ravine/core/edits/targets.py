@@ -1,0 +1,118 @@
+"""`until`: how far a face has to go to reach a picked thing."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..errors import EditError
+from ..kernel.boolean import combine, prism
+from ..kernel.properties import bounding_box, rough_box
+from ..kernel.queries import edge_facts, vertex_point
+from ..kernel.shapes import parts_of, placed
+from ..local.surfaces import Floats
+from ..model import placement
+from ..model.geometry import Solid
+from ..model.snapshot import Body, Snapshot, split_id
+from .base import Work
+from .shaping import matrix_of, vector
+
+LEVEL = 1e-9
+
+
+def distance_until(work: Work, body: Body, face: int, target: str) -> float:
+    """mm along the outward normal from a face (by id number) to a picked face, edge, corner or part.
+
+    A point-like target (corner, middle of a circle) is met by the face's own surface, so a hole's wall grows until
+    it passes through the corner.  Raises EditError where the face cannot come to lie on the target.
+    """
+    kind, number = split_id(target)
+    fabric = work.geometry.solid(body.shape).fabric
+    index = body.faces.index(face)
+    surface, sign = fabric.surface(index), fabric.sign(index)
+    if kind == "node":
+        return _until_part(work, body, index, number)
+    owner, place = work.snapshot.owner_of(kind, number)
+    there = _Other(work.snapshot, body, owner)
+    solid = work.geometry.solid(owner.shape)
+    if kind == "vertex":
+        point = there.point(vertex_point(solid.index.get("vertex", place)))
+        return float(sign * surface.distance(point[None])[0][0])
+    if surface.kind == "plane":
+        normal = sign * surface.axial.z
+        point = _plane_target(there, solid, kind, place, normal, target)
+        return float((point - surface.axial.origin) @ normal)
+    if kind == "edge":
+        facts = edge_facts(solid.index.get("edge", place))
+        point = there.point(facts.middle)
+        return float(sign * surface.distance(point[None])[0][0])
+    other = solid.fabric.surface(place)
+    if other.kind != surface.kind or not surface.numbers:
+        raise EditError(f"{target} is no {surface.kind} whose size it could take; pick a corner or an edge", [target])
+    return sign * (other.radius - surface.radius)
+
+
+class _Other:
+    """Points and directions of another body in the coordinates of this one."""
+
+    def __init__(self, snapshot: Snapshot, body: Body, other: Body) -> None:
+        here, there = (matrix_of(snapshot, b) for b in (body, other))
+        self.matrix = placement.multiply(placement.inverse(here), there)
+
+    def point(self, p: object) -> Floats:
+        return vector(placement.point(self.matrix, p))  # type: ignore[arg-type]
+
+    def direction(self, d: object) -> Floats:
+        return vector(placement.direction(self.matrix, d))  # type: ignore[arg-type]
+
+
+def _plane_target(there: _Other, solid: Solid, kind: str, place: int, normal: Floats, target: str) -> Floats:
+    """A point of the plane square to `normal` that the target lies in."""
+    if kind == "face":
+        surface = solid.fabric.surface(place)
+        if surface.kind == "plane" and abs(there.direction(surface.axial.z) @ normal) > 1 - LEVEL:
+            return there.point(surface.axial.origin)
+        if surface.kind in ("cylinder", "cone") and abs(there.direction(surface.axial.z) @ normal) < 1e-6:
+            return there.point(surface.axial.origin)  # the height of its axis
+        if surface.kind == "sphere":
+            return there.point(surface.axial.origin)
+        raise EditError(
+            f"{target} is not parallel to the face, so a push does not reach it evenly; pick a corner or an edge of "
+            "it, or tilt the face first", [target])  # fmt: skip
+    facts = edge_facts(solid.index.get("edge", place))
+    if facts.direction is not None and abs(there.direction(facts.direction) @ normal) > 1e-6:
+        raise EditError(f"edge {target} runs askew to the face; pick one of its corners", [target])
+    if facts.axis is not None and abs(there.direction(facts.axis[1]) @ normal) < 1 - LEVEL:
+        return there.point(facts.axis[0])
+    return there.point(facts.middle)
+
+
+def _until_part(work: Work, body: Body, face: int, node: int) -> float:
+    """Until a plane face first touches another part on its way out: the nearest matter within its sweep."""
+    fabric = work.geometry.solid(body.shape).fabric
+    surface = fabric.surface(face)
+    if surface.kind != "plane":
+        raise EditError("only a flat face can be pushed until a part; pick a face or corner of the part")
+    normal = fabric.sign(face) * surface.axial.z
+    leaf = next(o for o in work.snapshot.occurrences() if o.node.id in work.snapshot.leaves_below(node))
+    if leaf.body.id == body.id or leaf.body.kind == "mesh":
+        raise EditError(f"{leaf.body.name} is not another solid part; pick one of its corners instead")
+    other = work.geometry.solid(leaf.body.shape)
+    matrix = placement.multiply(placement.inverse(matrix_of(work.snapshot, body)), leaf.matrix)
+    shape = placed(other.shape, matrix)
+    corners = np.array(rough_box(shape))
+    reach = max(float((np.where(normal > 0, corners[1], corners[0]) - surface.axial.origin) @ normal), 0.0)
+    if reach > LEVEL:
+        sweep = prism(fabric.index, fabric.index.get("face", face), [float(c) for c in reach * normal])
+        met, _ = combine("common", sweep.shape, [shape], merge=False)
+        if parts_of(met, "solid"):
+            turned = placed(met, _upright(surface.axial.origin, normal))
+            return float(bounding_box(turned)[0][2])
+    raise EditError(f"{leaf.body.name} does not lie ahead of the face")
+
+
+def _upright(origin: Floats, normal: Floats) -> placement.Matrix:
+    """The placement that lays `origin` at zero and `normal` along z."""
+    x = np.cross(normal, [1.0, 0, 0] if abs(normal[0]) < 0.9 else [0, 1.0, 0])
+    x /= np.linalg.norm(x)
+    turn = np.array([x, np.cross(normal, x), normal])
+    return tuple(float(v) for row, s in zip(turn, -turn @ origin, strict=True) for v in (*row, s))

@@ -1,0 +1,342 @@
+"""The surfaces and curves that carry faces and edges, as plain numbers, and back into kernel geometry.
+
+Lengths in mm, angles in rad.  A frame keeps the handedness it has in the kernel: `y` may be `-(z × x)`.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from OCP.BRep import BRep_Tool
+from OCP.collections import HArray1_double, HArray1_gp_Pnt, HArray1_gp_Pnt2d
+from OCP.Geom import (
+    Geom_Circle,
+    Geom_ConicalSurface,
+    Geom_CylindricalSurface,
+    Geom_Ellipse,
+    Geom_Line,
+    Geom_OffsetSurface,
+    Geom_Plane,
+    Geom_RectangularTrimmedSurface,
+    Geom_SphericalSurface,
+    Geom_ToroidalSurface,
+)
+from OCP.Geom2d import Geom2d_Line
+from OCP.Geom2dAPI import Geom2dAPI_Interpolate
+from OCP.GeomAdaptor import GeomAdaptor_Curve, GeomAdaptor_Surface
+from OCP.GeomAPI import GeomAPI_Interpolate, GeomAPI_ProjectPointOnCurve
+from OCP.gp import gp_Ax2, gp_Ax3, gp_Dir, gp_Dir2d, gp_Pnt, gp_Pnt2d, gp_Vec
+from OCP.ShapeAnalysis import ShapeAnalysis_Surface
+from OCP.TopAbs import TopAbs_FORWARD, TopAbs_REVERSED
+
+from .queries import EDGE_KINDS, FACE_KINDS
+from .shapes import Shape, as_edge, as_face, transform_of
+
+Floats = NDArray[np.float64]
+Handle = Any  # a kernel surface or curve; opaque outside this package
+
+
+@dataclass(frozen=True)
+class Frame:
+    """Origin and three unit vectors, each (3,)."""
+
+    origin: Floats
+    x: Floats
+    y: Floats
+    z: Floats
+
+    @property
+    def direct(self) -> bool:
+        return bool(np.cross(self.x, self.y) @ self.z > 0)
+
+
+@dataclass(frozen=True)
+class SurfaceData:
+    """kind: plane (), cylinder (radius), cone (radius at the origin, half angle), sphere (radius),
+    torus (major, minor radius) or spline (), with those numbers; handle: the kernel's own surface."""
+
+    kind: str
+    frame: Frame | None
+    numbers: tuple[float, ...]
+    handle: Handle
+
+
+@dataclass(frozen=True)
+class CurveData:
+    """kind: line (), circle (radius), ellipse (major, minor radius) along x and y, or spline ()."""
+
+    kind: str
+    frame: Frame | None
+    numbers: tuple[float, ...]
+    handle: Handle = None
+
+
+def _array(v: Any) -> Floats:
+    return np.array((v.X(), v.Y(), v.Z()))
+
+
+def _frame(position: Any) -> Frame:
+    return Frame(
+        _array(position.Location()),
+        _array(position.XDirection()),
+        _array(position.YDirection()),
+        _array(position.Direction()),
+    )
+
+
+def read_surface(face: Shape) -> SurfaceData:
+    return surface_data(BRep_Tool.Surface_s(as_face(face)))
+
+
+def surface_data(handle: Handle) -> SurfaceData:
+    while isinstance(handle, Geom_RectangularTrimmedSurface):
+        handle = handle.BasisSurface()
+    surface = GeomAdaptor_Surface(handle)
+    kind = FACE_KINDS.get(surface.GetType(), "spline")
+    if kind == "plane":
+        return SurfaceData(kind, _frame(surface.Plane().Position()), (), handle)
+    if kind == "cylinder":
+        cylinder = surface.Cylinder()
+        return SurfaceData(kind, _frame(cylinder.Position()), (cylinder.Radius(),), handle)
+    if kind == "cone":
+        cone = surface.Cone()
+        return SurfaceData(kind, _frame(cone.Position()), (cone.RefRadius(), cone.SemiAngle()), handle)
+    if kind == "sphere":
+        sphere = surface.Sphere()
+        return SurfaceData(kind, _frame(sphere.Position()), (sphere.Radius(),), handle)
+    if kind == "torus":
+        torus = surface.Torus()
+        return SurfaceData(kind, _frame(torus.Position()), (torus.MajorRadius(), torus.MinorRadius()), handle)
+    return SurfaceData("spline", None, (), handle)
+
+
+def _point(v: Floats) -> gp_Pnt:
+    return gp_Pnt(float(v[0]), float(v[1]), float(v[2]))
+
+
+def _direction(v: Floats) -> gp_Dir:
+    return gp_Dir(float(v[0]), float(v[1]), float(v[2]))
+
+
+def make_surface(kind: str, frame: Frame, numbers: tuple[float, ...]) -> Handle:
+    position = gp_Ax3(_point(frame.origin), _direction(frame.z), _direction(frame.x))
+    if not frame.direct:
+        position.YReverse()
+    if kind == "plane":
+        return Geom_Plane(position)
+    if kind == "cylinder":
+        return Geom_CylindricalSurface(position, numbers[0])
+    if kind == "cone":
+        return Geom_ConicalSurface(position, numbers[1], numbers[0])
+    if kind == "sphere":
+        return Geom_SphericalSurface(position, numbers[0])
+    if kind == "torus":
+        return Geom_ToroidalSurface(position, numbers[0], numbers[1])
+    raise ValueError(kind)
+
+
+def offset_surface(handle: Handle, distance: float) -> Handle:
+    """Parallel to a surface, `distance` along its natural normal; parameters stay."""
+    return Geom_OffsetSurface(handle, float(distance), True)
+
+
+def moved_geometry(handle: Handle, matrix: Floats) -> Handle:
+    """A surface or curve at another place; matrix (3, 4) rigid."""
+    return handle.Transformed(transform_of([float(v) for v in matrix.reshape(-1)]))
+
+
+class SurfaceReader:
+    """Evaluates and projects on to a kernel surface that has no formula.
+
+    A projection starts from the parameters found last for a place near by, and goes the few steps from there by
+    Newton's method on the squared distance; the kernel's own search, a hundred times slower, is the fallback.
+    """
+
+    def __init__(self, handle: Handle) -> None:
+        self.handle = handle
+        self._finder = ShapeAnalysis_Surface(handle)
+        surface = GeomAdaptor_Surface(handle)
+        self.periods = (
+            surface.UPeriod() if surface.IsUPeriodic() else 0.0,
+            surface.VPeriod() if surface.IsVPeriodic() else 0.0,
+        )
+        self._bounds = handle.Bounds()
+        self._known: list[tuple[float, float, float, float, float]] = []
+
+    def at(self, point: Floats) -> tuple[tuple[float, float], Floats, Floats]:
+        """Parameters, place (3,) and natural unit normal (3,) of the nearest point."""
+        x, y, z = point.tolist()
+        near = min(self._known, key=lambda k: (k[0] - x) ** 2 + (k[1] - y) ** 2 + (k[2] - z) ** 2, default=None)
+        found = self._newton(x, y, z, near[3], near[4]) if near else None
+        if found is None:
+            uv = self._finder.ValueOfUV(gp_Pnt(x, y, z), 1e-7)
+            found = self._newton(x, y, z, uv.X(), uv.Y()) or (uv.X(), uv.Y())
+        self._known.append((x, y, z, *found))
+        if len(self._known) > 64:
+            del self._known[0]
+        spot, normal = self._tangent_plane(*found)
+        return found, spot, normal
+
+    def _newton(self, x: float, y: float, z: float, u: float, v: float) -> tuple[float, float] | None:
+        """From u, v to the foot of the point; None where it does not settle inside the surface's bounds."""
+        spot = gp_Pnt()
+        du, dv, duu, dvv, duv = gp_Vec(), gp_Vec(), gp_Vec(), gp_Vec(), gp_Vec()
+        target = gp_Pnt(x, y, z)
+        u0, u1, v0, v1 = self._bounds
+        for _ in range(14):
+            self.handle.D2(u, v, spot, du, dv, duu, dvv, duv)
+            gap = gp_Vec(target, spot)
+            f, g = gap.Dot(du), gap.Dot(dv)
+            a, b, c = du.Dot(du) + gap.Dot(duu), du.Dot(dv) + gap.Dot(duv), dv.Dot(dv) + gap.Dot(dvv)
+            det = a * c - b * b
+            if det <= 0 or a <= 0:
+                return None  # no minimum near by
+            step_u, step_v = (c * f - b * g) / det, (a * g - b * f) / det
+            if not self.periods[0] and not u0 <= u - step_u <= u1:  # beyond the border: its nearest place
+                edge = u0 if u - step_u < u0 else u1
+                step_u = u - edge
+                step_v = (g - b * step_u) / c
+            if not self.periods[1] and not v0 <= v - step_v <= v1:
+                edge = v0 if v - step_v < v0 else v1
+                step_v = v - edge
+                step_u = min(max((f - b * step_v) / a, u - u1), u - u0) if not self.periods[0] else (f - b * step_v) / a
+            u, v = u - step_u, v - step_v
+            if abs(step_u) < 1e-12 * (1 + abs(u)) and abs(step_v) < 1e-12 * (1 + abs(v)):
+                return u, v
+        return None
+
+    def _tangent_plane(self, u: float, v: float) -> tuple[Floats, Floats]:
+        spot, du, dv = gp_Pnt(), gp_Vec(), gp_Vec()
+        self.handle.D1(float(u), float(v), spot, du, dv)
+        normal = np.cross(_array(du), _array(dv))
+        size = float(np.linalg.norm(normal))
+        return _array(spot), normal / size if size > 1e-14 else np.zeros(3)
+
+    def points(self, uv: Floats) -> Floats:
+        """Places (n, 3) at parameters (n, 2)."""
+        return np.array([self._tangent_plane(u, v)[0] for u, v in uv]).reshape(-1, 3)
+
+    def normals(self, uv: Floats) -> Floats:
+        """Natural unit normals (n, 3) at parameters (n, 2)."""
+        return np.array([self._tangent_plane(u, v)[1] for u, v in uv]).reshape(-1, 3)
+
+
+def read_curve(edge: Shape) -> tuple[CurveData, float, float]:
+    """The curve of an edge, in the edge's own direction of travel by rising parameter, and its range."""
+    edge = as_edge(edge)
+    handle = BRep_Tool.Curve_s(edge, 0.0, 0.0)
+    first, last = BRep_Tool.Range_s(edge)
+    if handle is None:
+        return CurveData("none", None, ()), first, last
+    curve = GeomAdaptor_Curve(handle)
+    kind = EDGE_KINDS.get(curve.GetType(), "spline")
+    if kind == "line":
+        line = curve.Line()
+        z = _array(line.Direction())
+        return CurveData(kind, Frame(_array(line.Location()), z, z, z), (), handle), first, last
+    if kind == "circle":
+        circle = curve.Circle()
+        return CurveData(kind, _frame(circle.Position()), (circle.Radius(),), handle), first, last
+    if kind == "ellipse":
+        ellipse = curve.Ellipse()
+        numbers = (ellipse.MajorRadius(), ellipse.MinorRadius())
+        return CurveData(kind, _frame(ellipse.Position()), numbers, handle), first, last
+    return CurveData("spline", None, (), handle), first, last
+
+
+def curve_points(curve: CurveData, parameters: Floats) -> Floats:
+    """Points (n, 3)."""
+    frame = curve.frame
+    if frame is None:
+        return np.array([_array(curve.handle.Value(float(t))) for t in parameters]).reshape(-1, 3)
+    t = parameters[:, None]
+    if curve.kind == "line":
+        return frame.origin + t * frame.z
+    a = curve.numbers[0]
+    b = curve.numbers[-1]
+    return frame.origin + a * np.cos(t) * frame.x + b * np.sin(t) * frame.y
+
+
+def curve_parameter(curve: CurveData, point: Floats, near: float) -> float:
+    """Parameter of the place on the curve nearest to `point`; on a closed conic the turn nearest to `near`."""
+    frame = curve.frame
+    if frame is None:
+        found = GeomAPI_ProjectPointOnCurve(_point(point), curve.handle)
+        if found.NbPoints() == 0:
+            ends = (curve.handle.FirstParameter(), curve.handle.LastParameter())
+            places = curve_points(curve, np.array(ends))
+            return float(ends[int(np.argmin(np.linalg.norm(places - point, axis=1)))])
+        return float(found.LowerDistanceParameter())
+    w = point - frame.origin
+    if curve.kind == "line":
+        return float(w @ frame.z)
+    angle = float(np.arctan2((w @ frame.y) / curve.numbers[-1], (w @ frame.x) / curve.numbers[0]))
+    return angle + 2 * np.pi * round((near - angle) / (2 * np.pi))
+
+
+def make_curve(curve: CurveData) -> Handle:
+    if curve.handle is not None:
+        return curve.handle
+    frame = curve.frame
+    assert frame is not None
+    if curve.kind == "line":
+        return Geom_Line(_point(frame.origin), _direction(frame.z))
+    position = gp_Ax2(_point(frame.origin), _direction(np.cross(frame.x, frame.y)), _direction(frame.x))
+    if curve.kind == "circle":
+        return Geom_Circle(position, curve.numbers[0])
+    return Geom_Ellipse(position, curve.numbers[0], curve.numbers[1])
+
+
+def spline_through(points: Floats, parameters: Floats) -> Handle:
+    """Cubic spline through points (n, 3) at rising parameters (n,)."""
+    places, values = HArray1_gp_Pnt(1, len(points)), HArray1_double(1, len(points))
+    for i, (p, t) in enumerate(zip(points, parameters, strict=True), 1):
+        places.SetValue(i, _point(p))
+        values.SetValue(i, float(t))
+    maker = GeomAPI_Interpolate(places, values, False, 1e-12)
+    maker.Perform()
+    return maker.Curve()
+
+
+def flat_spline_through(points: Floats, parameters: Floats) -> Handle:
+    """The same in the plane of surface parameters: points (n, 2)."""
+    places, values = HArray1_gp_Pnt2d(1, len(points)), HArray1_double(1, len(points))
+    for i, (p, t) in enumerate(zip(points, parameters, strict=True), 1):
+        places.SetValue(i, gp_Pnt2d(float(p[0]), float(p[1])))
+        values.SetValue(i, float(t))
+    maker = Geom2dAPI_Interpolate(places, values, False, 1e-12)
+    maker.Perform()
+    return maker.Curve()
+
+
+def flat_line(point: Floats, direction: Floats) -> Handle:
+    """Line in surface parameters whose place at parameter 0 is `point`; direction of unit length."""
+    return Geom2d_Line(gp_Pnt2d(float(point[0]), float(point[1])), gp_Dir2d(float(direction[0]), float(direction[1])))
+
+
+def flat_start(edge: Shape, face: Shape, parameter: float) -> tuple[float, float] | None:
+    """Surface parameters of a place on an edge as used in `face`; None where the edge has no curve there."""
+    curve = BRep_Tool.CurveOnSurface_s(as_edge(edge), as_face(face), 0.0, 0.0)
+    if curve is None:
+        return None
+    spot = curve.Value(float(parameter))
+    return spot.X(), spot.Y()
+
+
+def flat_curve(edge: Shape, face: Shape) -> Handle:
+    return BRep_Tool.CurveOnSurface_s(as_edge(edge), as_face(face), 0.0, 0.0)
+
+
+def is_reversed(shape: Shape) -> bool:
+    return bool(shape.Orientation() == TopAbs_REVERSED)
+
+
+def forward(shape: Shape) -> Shape:
+    return shape.Oriented(TopAbs_FORWARD)
+
+
+def oriented(shape: Shape, against: bool) -> Shape:
+    return shape.Oriented(TopAbs_REVERSED if against else TopAbs_FORWARD)

@@ -1,0 +1,58 @@
+"""Where points lie: inside the bounds of a face or outside, and the boxes of faces."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import numpy as np
+from numpy.typing import NDArray
+from OCP.Bnd import Bnd_Box
+from OCP.BRepAdaptor import BRepAdaptor_Surface
+from OCP.BRepBndLib import BRepBndLib
+from OCP.BRepTools import BRepTools
+from OCP.gp import gp_Pnt2d
+from OCP.IntTools import IntTools_FClass2d
+from OCP.TopAbs import TopAbs_IN
+
+from .shapes import Shape, as_face
+
+Floats = NDArray[np.float64]
+
+
+def face_boxes(faces: Iterable[Shape]) -> Floats:
+    """(n, 6): low and high corner of each face in mm, as wide as its geometry, not its triangles."""
+    rows = []
+    for face in faces:
+        box = Bnd_Box()
+        BRepBndLib.Add_s(face, box, False)
+        low, high = box.CornerMin(), box.CornerMax()
+        rows.append((low.X(), low.Y(), low.Z(), high.X(), high.Y(), high.Z()))
+    return np.array(rows).reshape(-1, 6)
+
+
+def parameter_box(face: Shape) -> tuple[float, float, float, float]:
+    """Lowest and highest u, then lowest and highest v of a face."""
+    u0, u1, v0, v1 = BRepTools.UVBounds_s(as_face(face))
+    return u0, u1, v0, v1
+
+
+def face_middle(face: Shape) -> Floats:
+    """Place (3,) at the middle of the parameters of a face."""
+    surface = BRepAdaptor_Surface(as_face(face))
+    u0, u1, v0, v1 = BRepTools.UVBounds_s(as_face(face))
+    spot = surface.Value((u0 + u1) / 2, (v0 + v1) / 2)
+    return np.array((spot.X(), spot.Y(), spot.Z()))
+
+
+class FaceBounds:
+    """The region of its surface that a face covers, in surface parameters."""
+
+    def __init__(self, face: Shape, tolerance: float = 1e-7) -> None:
+        face = as_face(face)
+        self._classifier = IntTools_FClass2d(face, tolerance)
+        self.box = parameter_box(face)
+
+    def inside(self, uv: Iterable[float]) -> bool:
+        """Strictly inside; a place on the border is not."""
+        u, v = uv
+        return bool(self._classifier.Perform(gp_Pnt2d(float(u), float(v)), True) == TopAbs_IN)

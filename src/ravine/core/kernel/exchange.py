@@ -1,0 +1,246 @@
+"""STEP through the kernel's exchange document: assembly tree, names, colours and units."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+
+from OCP.collections import Sequence_TDF_Label as _Labels
+from OCP.IFSelect import IFSelect_ReturnStatus
+from OCP.Interface import Interface_Static
+from OCP.Quantity import Quantity_Color, Quantity_TOC_sRGB
+from OCP.STEPCAFControl import STEPCAFControl_Reader, STEPCAFControl_Writer
+from OCP.STEPControl import STEPControl_AsIs
+from OCP.TCollection import TCollection_AsciiString, TCollection_ExtendedString
+from OCP.TDataStd import TDataStd_Name
+from OCP.TDF import TDF_Label, TDF_Tool
+from OCP.TDocStd import TDocStd_Document
+from OCP.TopLoc import TopLoc_Location
+from OCP.XCAFDoc import XCAFDoc_ColorGen, XCAFDoc_ColorSurf, XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
+
+from ..errors import FormatError
+from .shapes import Shape, ShapeIndex, matrix_of, parts_of, transform_of, unplaced
+
+Progress = Callable[[float, str], None]
+
+
+@dataclass
+class ReadPart:
+    """One shape of the file in its own coordinates (mm); colours are `#rrggbb`."""
+
+    name: str
+    shape: Shape
+    colour: str | None = None
+    face_colours: dict[int, str] = field(default_factory=dict)
+
+
+@dataclass
+class ReadNode:
+    """A place in the tree: `matrix` is 3x4 row by row, relative to the parent; `part` indexes the parts."""
+
+    name: str
+    matrix: tuple[float, ...]
+    part: int | None = None
+    children: list[ReadNode] = field(default_factory=list)
+
+
+@dataclass
+class ReadTree:
+    roots: list[ReadNode]
+    parts: list[ReadPart]
+
+
+def _document() -> TDocStd_Document:
+    document = TDocStd_Document(TCollection_ExtendedString("ravine"))
+    XCAFDoc_DocumentTool.SetLengthUnit_s(document, 0.001)  # metres per unit: millimetres
+    return document
+
+
+def _name(label: TDF_Label) -> str:
+    attribute = TDataStd_Name()
+    if label.FindAttribute(TDataStd_Name.GetID_s(), attribute):
+        return attribute.Get().ToExtString().strip()
+    return ""
+
+
+def _labels(fill: Callable[[_Labels], object]) -> list[TDF_Label]:
+    found = _Labels()
+    fill(found)
+    return [found.Value(i) for i in range(1, found.Length() + 1)]
+
+
+def _entry(label: TDF_Label) -> str:
+    text = TCollection_AsciiString()
+    TDF_Tool.Entry_s(label, text)
+    return text.ToCString()
+
+
+class _TreeReader:
+    def __init__(self, document: TDocStd_Document) -> None:
+        main = document.Main()
+        self.shapes = XCAFDoc_DocumentTool.ShapeTool_s(main)
+        self.colours = XCAFDoc_DocumentTool.ColorTool_s(main)
+        self.parts: list[ReadPart] = []
+        self.known: dict[str, int] = {}
+
+    def colour(self, label: TDF_Label) -> str | None:
+        colour = Quantity_Color()
+        for kind in (XCAFDoc_ColorSurf, XCAFDoc_ColorGen):
+            if self.colours.GetColor_s(label, kind, colour):
+                return "#" + Quantity_Color.ColorToHex_s(colour).ToCString()[1:].lower()
+        return None
+
+    def tree(self) -> ReadTree:
+        roots = [self.node(label, TopLoc_Location()) for label in _labels(self.shapes.GetFreeShapes)]
+        return ReadTree([n for n in roots if n.part is not None or n.children], self.parts)
+
+    def node(self, label: TDF_Label, location: TopLoc_Location) -> ReadNode:
+        target, name = label, _name(label)
+        if XCAFDoc_ShapeTool.IsReference_s(label):
+            target = TDF_Label()
+            XCAFDoc_ShapeTool.GetReferredShape_s(label, target)
+            name = _name(target) or name
+        if XCAFDoc_ShapeTool.IsAssembly_s(target):
+            node = ReadNode(name or "Assembly", matrix_of(location))
+            for child in _labels(lambda seq: XCAFDoc_ShapeTool.GetComponents_s(target, seq, False)):
+                below = self.node(child, XCAFDoc_ShapeTool.GetLocation_s(child))
+                if below.part is not None or below.children:
+                    node.children.append(below)
+            return node
+        return self.leaf(target, name, location, self.colour(label))
+
+    def leaf(self, label: TDF_Label, name: str, location: TopLoc_Location, instance: str | None) -> ReadNode:
+        """A part: one body, or a group where the file holds several solids in one part."""
+        shape = XCAFDoc_ShapeTool.GetShape_s(label)
+        pieces = parts_of(shape, "solid") or parts_of(shape, "shell")
+        if not pieces and parts_of(shape, "face"):
+            pieces = [shape]
+        node = ReadNode(name or "Part", matrix_of(location))
+        for number, piece in enumerate(pieces):
+            key = f"{_entry(label)}#{number}"
+            if key not in self.known:
+                self.known[key] = len(self.parts)
+                self.parts.append(self.part(label, name, piece, number, len(pieces), instance))
+            place = matrix_of(piece.Location())
+            if len(pieces) == 1:
+                node.part = self.known[key]
+                node.matrix = matrix_of(location.Multiplied(piece.Location()))
+            else:
+                node.children.append(ReadNode(self.parts[self.known[key]].name, place, self.known[key]))
+        return node
+
+    def part(
+        self, label: TDF_Label, name: str, piece: Shape, number: int, count: int, instance: str | None
+    ) -> ReadPart:
+        own = unplaced(piece)
+        title = name or "Part"
+        part = ReadPart(title if count == 1 else f"{title} {number + 1}", own, self.colour(label) or instance)
+        index = None
+        for sub in _labels(lambda seq: XCAFDoc_ShapeTool.GetSubShapes_s(label, seq)):
+            colour = self.colour(sub)
+            sub_shape = XCAFDoc_ShapeTool.GetShape_s(sub)
+            if colour is None or sub_shape.IsNull():
+                continue
+            if sub_shape.IsSame(piece) and part.colour is None:
+                part.colour = colour
+                continue
+            index = index or ShapeIndex(piece)
+            for face in parts_of(sub_shape, "face"):
+                at = index.find("face", face)
+                if at >= 0:
+                    part.face_colours[at] = colour
+        return part
+
+
+def read_step(path: str, progress: Progress) -> ReadTree:
+    """Read a STEP file; lengths arrive in mm whatever the file's unit.  Raises FormatError."""
+    reader = STEPCAFControl_Reader()
+    reader.SetNameMode(True)
+    reader.SetColorMode(True)
+    progress(0.05, "reading the file")
+    if reader.ReadFile(path) != IFSelect_ReturnStatus.IFSelect_RetDone:
+        raise FormatError("the file begins like STEP, but its contents cannot be read; it may be cut short")
+    document = _document()
+    roots = reader.NbRootsForTransfer()
+    if roots == 0:
+        raise FormatError("the STEP file is readable but holds no shapes; it may carry only product data")
+    progress(0.3, f"building the shapes of {roots} product{'s' if roots > 1 else ''}")
+    if not reader.Transfer(document):
+        raise FormatError("the shapes in the STEP file could not be built; it may be cut short or damaged")
+    progress(0.6, "reading names and colours")
+    tree = _TreeReader(document).tree()
+    if not tree.parts:
+        raise FormatError("the STEP file holds no solid, surface or face that could be shown")
+    return tree
+
+
+@dataclass
+class WritePart:
+    name: str
+    shape: Shape
+    colour: str | None
+    face_colours: dict[int, str]
+
+
+@dataclass
+class WriteNode:
+    name: str
+    matrix: Sequence[float]
+    part: int | None
+    children: Sequence[WriteNode]
+
+
+def _quantity(colour: str) -> Quantity_Color:
+    red, green, blue = (int(colour[i : i + 2], 16) / 255.0 for i in (1, 3, 5))
+    return Quantity_Color(red, green, blue, Quantity_TOC_sRGB)
+
+
+def write_step(path: str, roots: Sequence[WriteNode], parts: Sequence[WritePart], title: str) -> None:
+    """Write AP214 with tree, names and colours, in mm.  Raises FormatError."""
+    document = _document()
+    shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
+    colours = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
+    labels: dict[int, TDF_Label] = {}
+
+    def part_label(number: int) -> TDF_Label:
+        if number not in labels:
+            part = parts[number]
+            label = shapes.AddShape(part.shape, False)
+            TDataStd_Name.Set_s(label, TCollection_ExtendedString(part.name, True))
+            if part.colour:
+                colours.SetColor(label, _quantity(part.colour), XCAFDoc_ColorSurf)
+            faces = parts_of(part.shape, "face")
+            for face, colour in part.face_colours.items():
+                colours.SetColor(shapes.AddSubShape(label, faces[face]), _quantity(colour), XCAFDoc_ColorSurf)
+            labels[number] = label
+        return labels[number]
+
+    def group_label(node: WriteNode) -> TDF_Label:
+        label = shapes.NewShape()
+        TDataStd_Name.Set_s(label, TCollection_ExtendedString(node.name, True))
+        for child in node.children:
+            below = part_label(child.part) if child.part is not None else group_label(child)
+            component = shapes.AddComponent(label, below, TopLoc_Location(transform_of(child.matrix)))
+            TDataStd_Name.Set_s(component, TCollection_ExtendedString(child.name, True))
+        return label
+
+    identity = (1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0)
+    if len(roots) == 1 and roots[0].part is not None and tuple(roots[0].matrix) == identity:
+        part_label(roots[0].part)
+    elif len(roots) == 1 and roots[0].part is None and tuple(roots[0].matrix) == identity:
+        group_label(roots[0])
+    else:
+        group_label(WriteNode(title, identity, None, roots))
+    shapes.UpdateAssemblies()
+    Interface_Static.SetCVal_s("write.step.schema", "AP214IS")
+    Interface_Static.SetCVal_s("write.step.unit", "MM")
+    writer = STEPCAFControl_Writer()
+    writer.SetNameMode(True)
+    writer.SetColorMode(True)
+    if not writer.Transfer(document, STEPControl_AsIs):
+        raise FormatError("the shapes could not be turned into STEP")
+    if writer.Write(path) != IFSelect_ReturnStatus.IFSelect_RetDone:
+        raise FormatError("the STEP file could not be written")
+
+
+__all__ = ["ReadNode", "ReadPart", "ReadTree", "WriteNode", "WritePart", "read_step", "write_step"]

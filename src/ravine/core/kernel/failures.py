@@ -1,0 +1,13 @@
+"""What the kernel raises.  Its exceptions have no common base in the bindings."""
+
+from __future__ import annotations
+
+import OCP.Standard
+import OCP.StdFail
+
+KERNEL_FAILURES: tuple[type[Exception], ...] = tuple(
+    found
+    for module in (OCP.Standard, OCP.StdFail)
+    for found in vars(module).values()
+    if isinstance(found, type) and issubclass(found, Exception)
+)

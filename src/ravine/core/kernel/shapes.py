@@ -1,0 +1,152 @@
+"""Shapes and their faces, edges and vertices in map order (stable through binary write and read)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from functools import cached_property
+from typing import Any
+
+from OCP.BRep import BRep_Builder
+from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
+from OCP.collections import (
+    IndexedDataMap_TopoDS_Shape_List_TopoDS_Shape_TopTools_ShapeMapHasher as _Ancestors,
+)
+from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as _Map
+from OCP.gp import gp_Trsf
+from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_SHELL, TopAbs_SOLID, TopAbs_VERTEX
+from OCP.TopExp import TopExp
+from OCP.TopLoc import TopLoc_Location
+from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Shape
+
+Shape = Any  # a TopoDS_Shape; opaque outside this package
+
+KINDS = {
+    "face": TopAbs_FACE,
+    "edge": TopAbs_EDGE,
+    "vertex": TopAbs_VERTEX,
+    "solid": TopAbs_SOLID,
+    "shell": TopAbs_SHELL,
+}
+
+
+def as_face(shape: Shape) -> Any:
+    return TopoDS.Face(shape)
+
+
+def as_edge(shape: Shape) -> Any:
+    return TopoDS.Edge(shape)
+
+
+def as_vertex(shape: Shape) -> Any:
+    return TopoDS.Vertex(shape)
+
+
+def shape_map(shape: Shape, kind: str) -> Any:
+    found = _Map()
+    TopExp.MapShapes_s(shape, KINDS[kind], found)
+    return found
+
+
+def parts_of(shape: Shape, kind: str) -> list[Shape]:
+    """Faces, edges … of a shape, each once, in map order."""
+    found = shape_map(shape, kind)
+    return [found.FindKey(i) for i in range(1, found.Extent() + 1)]
+
+
+def items(shape_list: Any) -> list[Shape]:
+    """A kernel list as a Python list.  The binding ends an iteration with a C++ exception, which costs more than
+    all else in lists this short, so one or two entries are taken by their ends."""
+    size = shape_list.Size()
+    if size == 0:
+        return []
+    if size == 1:
+        return [shape_list.First()]
+    if size == 2:
+        return [shape_list.First(), shape_list.Last()]
+    return list(shape_list)
+
+
+def compound(shapes: Iterable[Shape]) -> Shape:
+    whole = TopoDS_Compound()
+    builder = BRep_Builder()
+    builder.MakeCompound(whole)
+    for shape in shapes:
+        builder.Add(whole, shape)
+    return whole
+
+
+def transform_of(matrix: Sequence[float]) -> gp_Trsf:
+    """Rigid transform from 12 numbers, three rows of a 3x4 matrix."""
+    trsf = gp_Trsf()
+    trsf.SetValues(*matrix)
+    return trsf
+
+
+def matrix_of(location: TopLoc_Location) -> tuple[float, ...]:
+    trsf = location.Transformation()
+    return tuple(trsf.Value(r, c) for r in (1, 2, 3) for c in (1, 2, 3, 4))
+
+
+def placed(shape: Shape, matrix: Sequence[float]) -> Shape:
+    """The same shape at another place; geometry is shared, not copied."""
+    return shape.Moved(TopLoc_Location(transform_of(matrix)))
+
+
+def unplaced(shape: Shape) -> Shape:
+    return shape.Located(TopLoc_Location())
+
+
+def copied(shape: Shape) -> tuple[Shape, Callable[[Shape], Shape]]:
+    """A copy that shares nothing, and what each part of the shape is in it."""
+    copier = BRepBuilderAPI_Copy(shape, True, False)
+    return copier.Shape(), copier.ModifiedShape
+
+
+class ShapeIndex:
+    """Maps of one shape, made once: sub-shapes by index (from 0) and who touches whom."""
+
+    def __init__(self, shape: Shape, like: ShapeIndex | None = None) -> None:
+        """like: the index of a shape with the same topology, whose tables hold here, too."""
+        self.shape = shape
+        self._maps = {kind: shape_map(shape, kind) for kind in ("face", "edge", "vertex")}
+        self.polylines: dict[int, Any] = {}  # of edges, as the view draws them
+        if like is not None:
+            self.__dict__["faces_of_edges"] = like.faces_of_edges
+            self.__dict__["edges_of_faces"] = like.edges_of_faces
+
+    def count(self, kind: str) -> int:
+        return self._maps[kind].Extent()
+
+    def get(self, kind: str, index: int) -> Shape:
+        return self._maps[kind].FindKey(index + 1)
+
+    def find(self, kind: str, shape: Shape) -> int:
+        """Index of a sub-shape, or -1."""
+        return self._maps[kind].FindIndex(shape) - 1
+
+    def all(self, kind: str) -> Iterator[Shape]:
+        found = self._maps[kind]
+        return (found.FindKey(i) for i in range(1, found.Extent() + 1))
+
+    @cached_property
+    def faces_of_edges(self) -> list[tuple[int, ...]]:
+        """For each edge the faces beside it; a seam names its face twice."""
+        table = _Ancestors()
+        TopExp.MapShapesAndAncestors_s(self.shape, TopAbs_EDGE, TopAbs_FACE, table)
+        beside: list[tuple[int, ...]] = [()] * self.count("edge")
+        for i in range(1, table.Extent() + 1):
+            beside[self.find("edge", table.FindKey(i))] = tuple(
+                self.find("face", face) for face in items(table.FindFromIndex(i))
+            )
+        return beside
+
+    @cached_property
+    def edges_of_faces(self) -> list[tuple[int, ...]]:
+        edges: list[list[int]] = [[] for _ in range(self.count("face"))]
+        for edge, faces in enumerate(self.faces_of_edges):
+            for face in dict.fromkeys(faces):
+                edges[face].append(edge)
+        return [tuple(row) for row in edges]
+
+
+__all__ = ["Shape", "ShapeIndex", "TopoDS_Shape", "compound", "parts_of", "placed", "unplaced"]

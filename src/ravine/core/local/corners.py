@@ -1,0 +1,212 @@
+"""Where the vertices go: the place where all carriers around a vertex meet again.
+
+Gauss-Newton on the signed distances, from the old place (moved along, where a face moved as a whole).  Where two
+carriers touch instead of crossing, the distances say nothing about the place along the touch, so there the
+difference of their normals across the common edge must vanish, too.  What is still free (a vertex on the split of
+one surface, or on a seam) stays in the plane that stood square to the edge.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import numpy as np
+
+from .fabric import Fabric
+from .failure import LocalFailure
+from .plan import Plan
+from .surfaces import Floats, Motion, Surface
+
+MEETS = 1e-7  # mm by which carriers may miss a corner
+STEP = 1e-4  # mm, for differences of normals
+
+# two carriers, the sign between their gradients, the direction across their touch, and a length scale
+Touch = tuple[Surface, Surface, float, Floats, float]
+
+
+def affected_vertices(fabric: Fabric, faces: Iterable[int]) -> list[int]:
+    return list(dict.fromkeys(v for f in faces for v in fabric.vertices_of(f)))
+
+
+def move_corners(fabric: Fabric, plan: Plan, carried: Carried) -> dict[int, Floats]:
+    """New place (3,) of every vertex on a changed face.  Raises LocalFailure where the carriers do not meet."""
+    places: dict[int, Floats] = {}
+    for vertex in affected_vertices(fabric, plan.surfaces):
+        motion = carried.motion(fabric.faces_at(vertex))
+        if motion is not None:
+            places[vertex] = motion.points(fabric.point(vertex))
+        else:
+            places[vertex] = _Corner(fabric, plan, vertex).solve()
+    return places
+
+
+class Carried:
+    """Whether things simply move along: one rigid motion lays the old carriers of all faces around on the new ones.
+    A wall along a push and a face that a hole slides over lie on themselves."""
+
+    def __init__(self, fabric: Fabric, plan: Plan) -> None:
+        self.fabric, self.plan = fabric, plan
+        self._motions: list[Motion] = []
+        self._of_face: dict[int, int] = {}
+        for face, motion in plan.motions.items():
+            known = next((i for i, m in enumerate(self._motions) if m is motion or m.same(motion)), None)
+            if known is None:
+                known = len(self._motions)
+                self._motions.append(motion)
+            self._of_face[face] = known
+        self._arrives: dict[tuple[int, int], bool] = {}
+
+    def motion(self, faces: Iterable[int]) -> Motion | None:
+        faces = list(faces)
+        for number in dict.fromkeys(self._of_face[f] for f in faces if f in self._of_face):
+            if all(self._arrived(f, number) for f in faces):
+                return self._motions[number]
+        return None
+
+    def _arrived(self, face: int, number: int) -> bool:
+        known = self._arrives.get((face, number))
+        if known is None:
+            old = self.fabric.surface(face)
+            new = self.plan.surfaces.get(face, old)
+            known = self._of_face.get(face) == number or old.arrives(new, self._motions[number])
+            self._arrives[face, number] = known
+        return known
+
+
+def touch_slope(a: Surface, b: Surface, sign: float, points: Floats, across: Floats) -> tuple[Floats, Floats]:
+    """Across a touch of two carriers: the difference of their normals along `across` (n, 3), and its gradient (n, 3)
+    by central differences."""
+    shifts = np.concatenate([np.zeros((1, 3)), STEP * np.eye(3), -STEP * np.eye(3)])
+    spots = (points[:, None, :] + shifts[None]).reshape(-1, 3)
+    gap = (a.distance(spots)[1] - sign * b.distance(spots)[1]).reshape(-1, 7, 3)
+    along = np.einsum("nkj,nj->nk", gap, across)
+    return along[:, 0], (along[:, 1:4] - along[:, 4:7]) / (2 * STEP)
+
+
+class _Corner:
+    def __init__(self, fabric: Fabric, plan: Plan, vertex: int) -> None:
+        self.fabric, self.plan, self.vertex = fabric, plan, vertex
+        self.faces = fabric.faces_at(vertex)
+        self.old = fabric.point(vertex)
+
+    def surface(self, face: int) -> Surface:
+        return self.plan.surfaces.get(face, self.fabric.surface(face))
+
+    def start(self) -> Floats:
+        """Moved along with the faces that moved as a whole."""
+        moves = [self.plan.motions[f] for f in self.faces if f in self.plan.motions]
+        turned = [m for m in moves if not m.is_slide]
+        if turned:
+            return turned[0].points(self.old)
+        return self.old
+
+    def solve(self) -> Floats:
+        apex = self._apex()
+        if apex is not None:
+            return apex
+        surfaces = self._distinct()
+        touches = self._touches()
+        place = self._newton(surfaces, touches)
+        if place is None:
+            raise LocalFailure("its neighbours no longer meet in one corner", self.faces)
+        return place
+
+    def _distinct(self) -> list[Surface]:
+        found: list[Surface] = []
+        for face in self.faces:
+            surface = self.surface(face)
+            if not any(surface is s or surface.same(s, 1.0) for s in found):
+                found.append(surface)
+        return found
+
+    def _apex(self) -> Floats | None:
+        """Tip of a cone or pole of a sphere, where an edge is shrunk to a point."""
+        for edge in self.fabric.edges_at(self.vertex):
+            if self.fabric.meeting(edge) != "degenerate":
+                continue
+            face = self.fabric.faces_of(edge)[0]
+            new = self.surface(face)
+            if new.kind == "cone":
+                radius, angle = new.numbers
+                return new.axial.origin - radius / np.tan(angle) * new.axial.z
+            if new.kind == "sphere":
+                old = new if face in self.plan.recast else self.fabric.surface(face)
+                sense = float(np.sign((self.old - old.axial.origin) @ old.axial.z))
+                return new.axial.origin + sense * new.radius * new.axial.z
+            changed = self.plan.surfaces.keys() - self.plan.recast
+            if face in self.plan.surfaces or not changed.isdisjoint(self.faces):
+                raise LocalFailure("an edge shrunk to a point on it cannot follow", [face])
+            return self.old
+        return None
+
+    def _touches(self) -> list[Touch]:
+        """Of each smooth edge at the vertex."""
+        found = []
+        for edge in self.fabric.edges_at(self.vertex):
+            if self.fabric.meeting(edge) != "smooth" or self._became_one(edge):
+                continue
+            a, b = self.fabric.faces_of(edge)
+            normal = self.fabric.outward(a, self.old[None])[0]
+            across = np.cross(normal, self.fabric.direction(edge, self.vertex))
+            size = float(np.linalg.norm(across))
+            if size < 0.5:
+                continue
+            turned = next((self.plan.motions[f] for f in (a, b) if f in self.plan.motions), None)
+            across = across / size if turned is None else turned.turn @ across / size
+            scale = min((s.radius for s in (self.surface(a), self.surface(b)) if s.numbers), default=1.0)
+            sign = self.fabric.sign(a) * self.fabric.sign(b)
+            found.append((self.surface(a), self.surface(b), sign, across, scale))
+        return found
+
+    def _became_one(self, edge: int) -> bool:
+        """Faces that meet smoothly and have come to lie on one surface."""
+        if self.fabric.meeting(edge) != "smooth":
+            return False
+        a, b = (self.surface(f) for f in self.fabric.faces_of(edge))
+        return a.same(b, 1.0)
+
+    def _pins(self, start: Floats) -> tuple[Floats, Floats]:
+        """Planes across the splits of one surface and seams at this vertex: normals (k, 3) and heights (k,)."""
+        normals = []
+        for edge in self.fabric.edges_at(self.vertex):
+            if self.fabric.meeting(edge) not in ("same", "seam") and not self._became_one(edge):
+                continue
+            face = self.fabric.faces_of(edge)[0]
+            across = np.cross(self.fabric.outward(face, self.old[None])[0], self.fabric.direction(edge, self.vertex))
+            motion = self.plan.motions.get(face)
+            normals.append(across if motion is None else motion.turn @ across)
+        rows = np.array(normals).reshape(-1, 3)
+        return rows, rows @ start
+
+    def _newton(self, surfaces: list[Surface], touches: list[Touch]) -> Floats | None:
+        start = self.start()
+        return meet(start, surfaces, touches, *self._pins(start))
+
+
+def meet(start: Floats, surfaces: list[Surface], touches: list[Touch], pins: Floats, heights: Floats) -> Floats | None:
+    """The place (3,) near `start` where carriers meet; None where they do not.  Pins (k, 3) with heights (k,) are
+    planes that count only as far as the carriers leave a freedom."""
+    place = start
+    free = True
+    for turn in range(40):
+        found = [s.distance(place[None]) for s in surfaces]
+        miss = [float(d[0]) for d, _ in found]
+        rows = [g[0] for _, g in found]
+        for a, b, sign, across, scale in touches:
+            value, slope = touch_slope(a, b, sign, place[None], across[None])
+            miss.append(float(value[0]) * scale)
+            rows.append(slope[0] * scale)
+        system = np.array(rows)
+        if turn == 0 and len(pins):
+            free = bool(np.linalg.svd(system, compute_uv=False)[2:].max(initial=0.0) < 1e-4)
+        if free and len(pins):
+            system = np.vstack([system, pins])
+            miss = [*miss, *(pins @ place - heights)]
+        step = np.linalg.pinv(system, rcond=1e-5) @ np.array(miss)
+        place = place - step
+        if not np.isfinite(place).all():
+            return None
+        if np.abs(step).max() < 1e-12:
+            break
+    off = max((abs(float(s.distance(place[None])[0][0])) for s in surfaces), default=0.0)
+    return place if off < MEETS else None

@@ -1,0 +1,126 @@
+"""The local edit in one call: plan, corners, borders, rebuild, check."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..kernel.failures import KERNEL_FAILURES
+from ..kernel.properties import volume_between
+from ..kernel.rebuild import NewEdge, NewVertex, Rebuild, tolerance_of
+from ..kernel.shapes import Shape, ShapeIndex
+from . import soundness
+from .borders import Borders
+from .corners import Carried, move_corners
+from .fabric import Fabric
+from .failure import LocalFailure
+from .flats import Flats
+from .plan import Plan, Step, make_plan
+from .surfaces import Floats
+
+
+@dataclass(frozen=True)
+class Reshaped:
+    """fabric: the new solid, read as far as it did not change; faces: rebuilt ones by number, which stay;
+    followed: rounds that came along; volume_change: mm³."""
+
+    fabric: Fabric
+    faces: frozenset[int]
+    moved: frozenset[int]
+    followed: frozenset[int]
+    volume_change: float
+
+    @property
+    def shape(self) -> Shape:
+        return self.fabric.index.shape
+
+
+def reshape(fabric: Fabric, asked: Mapping[int, Step], *, check: bool = True) -> Reshaped:
+    """New surfaces for some faces; numbers of faces, edges and vertices stay.
+
+    check: whether the result is tried for crossing faces; edges that vanish or turn round are always found.
+    Raises LocalFailure, after which nothing has changed.
+    """
+    return carry_out(fabric, make_plan(fabric, asked), check=check)
+
+
+def carry_out(fabric: Fabric, plan: Plan, *, check: bool = True) -> Reshaped:
+    try:
+        return _carry_out(fabric, plan, check)
+    except KERNEL_FAILURES:
+        raise LocalFailure("an edge on it cannot be drawn any more", list(plan.surfaces)) from None
+
+
+def _carry_out(fabric: Fabric, plan: Plan, check: bool) -> Reshaped:
+    carried = Carried(fabric, plan)
+    places = move_corners(fabric, plan, carried)
+    edges = EdgeMaker(fabric, plan, places, carried)
+    build = Rebuild(fabric.index)
+    build.surfaces = {f: s.kernel for f, s in plan.surfaces.items()}
+    touched: set[int] = set(plan.surfaces)
+    for edge in edges.borders.affected():
+        touched.update(fabric.faces_of(edge))
+        build.edges[edge] = edges.new(edge)
+    edges.finish(build, touched)
+    rebuilt = build.solid(touched)
+    index = ShapeIndex(rebuilt.shape, like=fabric.index)
+    if any(index.find(kind, part) != number for kind, row in rebuilt.made.items() for number, part in row.items()):
+        raise LocalFailure("the rebuilt solid came out in another order", list(plan.surfaces))
+    index.polylines = {e: line for e, line in fabric.index.polylines.items() if e not in build.edges}
+    if check:
+        fabric.read_boxes()
+    after = fabric.after(index, plan.surfaces, touched, set(build.edges), set(build.vertices))
+    old, new = ([f.index.get("face", n) for n in touched] for f in (fabric, after))
+    change = volume_between(old, new)
+    if check:
+        soundness.check(after, touched)
+    return Reshaped(after, frozenset(touched), frozenset(plan.surfaces), frozenset(plan.followed), change)
+
+
+class EdgeMaker:
+    """New edges with their curves on both faces, and the vertices that go with them."""
+
+    def __init__(self, fabric: Fabric, plan: Plan, places: dict[int, Floats], carried: Carried) -> None:
+        self.fabric = fabric
+        self.borders = Borders(fabric, plan, places, carried)
+        self.flats = Flats(fabric, plan)
+
+    def new(self, edge: int) -> NewEdge:
+        fabric, border = self.fabric, self.borders.new(edge)
+        faces = dict.fromkeys(fabric.faces_of(edge))
+        if border is None:
+            _, first, last = fabric.curve(edge)
+            place: Floats = self.borders.place(fabric.ends(edge)[0])
+            return NewEdge(None, first, last, flat={f: self.flats.of_point(edge, f, place) for f in faces})
+        new = NewEdge(border.kernel, border.first, border.last, border.tolerance)
+        if border.kept:
+            new.tolerance = max(new.tolerance, tolerance_of(fabric.index.get("edge", edge), "edge"))
+        for face in faces:
+            curves, miss = self.flats.of(edge, face, border)
+            if curves:
+                new.flat[face] = curves
+            new.tolerance = max(new.tolerance, miss)
+        return new
+
+    def finish(self, build: Rebuild, touched: set[int]) -> None:
+        """Vertices that moved, or that a looser edge ends at; an edge that keeps its curve but ends at a vertex made
+        anew is made anew as well."""
+        fabric, places = self.fabric, self.borders.places
+        loose: dict[int, float] = {}
+        for edge, new in build.edges.items():
+            for v in fabric.ends(edge):
+                if v >= 0:
+                    loose[v] = max(loose.get(v, 0.0), new.tolerance)
+        for vertex in set(loose) | set(places):
+            place = self.borders.place(vertex)
+            moved = vertex in places and np.abs(place - fabric.point(vertex)).max() > 1e-12
+            if moved or loose.get(vertex, 0.0) > tolerance_of(fabric.index.get("vertex", vertex), "vertex"):
+                others = (tolerance_of(fabric.index.get("edge", e), "edge") for e in fabric.edges_at(vertex))
+                build.vertices[vertex] = NewVertex(place.tolist(), max([1e-7, loose.get(vertex, 0.0), *others]))
+        for vertex in build.vertices:
+            for edge in fabric.edges_at(vertex):
+                if edge not in build.edges:
+                    touched.update(fabric.faces_of(edge))
+                    build.edges[edge] = self.new(edge)

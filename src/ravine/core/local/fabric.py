@@ -1,0 +1,224 @@
+"""A solid read for local editing: carriers, who touches whom, how faces meet.  Everything is read on first use, so
+that the cost of an edit follows from the faces it touches, not from the size of the part."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from functools import cached_property
+
+import numpy as np
+
+from ..kernel import carriers, rebuild
+from ..kernel.carriers import CurveData
+from ..kernel.classify import face_boxes, face_middle, parameter_box
+from ..kernel.queries import TANGENT, Vec, is_degenerate, vertex_point
+from ..kernel.shapes import ShapeIndex
+from .surfaces import Floats, Surface
+
+Wire = tuple[tuple[int, bool], ...]  # (edge, used against its own direction), as seen in the face taken forward
+
+
+class Fabric:
+    """Faces, edges and vertices by their number in the index (from 0)."""
+
+    def __init__(self, index: ShapeIndex) -> None:
+        self.index = index
+        self._surfaces: dict[int, Surface] = {}
+        self._signs: dict[int, float] = {}
+        self._wires: dict[int, tuple[Wire, ...]] = {}
+        self._ends: dict[int, tuple[int, int]] = {}
+        self._curves: dict[int, tuple[CurveData, float, float]] = {}
+        self._points: dict[int, Floats] = {}
+        self._meetings: dict[int, str] = {}
+
+    def after(
+        self, index: ShapeIndex, surfaces: Mapping[int, Surface], faces: set[int], edges: set[int], vertices: set[int]
+    ) -> Fabric:
+        """The solid after a change that kept the topology: what was read of the rest still holds."""
+        new = Fabric(index)
+        new._surfaces = {**self._surfaces, **surfaces}
+        new._signs, new._wires, new._ends = dict(self._signs), dict(self._wires), dict(self._ends)
+        new._curves = {e: c for e, c in self._curves.items() if e not in edges}
+        new._points = {v: p for v, p in self._points.items() if v not in vertices}
+        new._meetings = {e: m for e, m in self._meetings.items() if e not in edges}
+        if "boxes" in self.__dict__:
+            rows = sorted(faces)
+            new.__dict__["boxes"] = self.boxes.copy()
+            new.boxes[rows] = face_boxes(index.get("face", f) for f in rows)
+        if "_around" in self.__dict__:
+            new.__dict__["_around"] = self._around
+        return new
+
+    @cached_property
+    def boxes(self) -> Floats:
+        """(faces, 6): low and high corner of each."""
+        return face_boxes(self.index.all("face"))
+
+    def read_boxes(self) -> None:
+        """Now, so that the solid after the next change takes over those that stay."""
+        self.boxes  # noqa: B018
+
+    def faces_of(self, edge: int) -> tuple[int, ...]:
+        return self.index.faces_of_edges[edge]
+
+    def other_face(self, edge: int, face: int) -> int:
+        """The face across an edge; the same one at a seam."""
+        return next((f for f in self.faces_of(edge) if f != face), face)
+
+    def edges_of(self, face: int) -> tuple[int, ...]:
+        return self.index.edges_of_faces[face]
+
+    def is_reversed(self, face: int) -> bool:
+        return carriers.is_reversed(self.index.get("face", face))
+
+    def surface(self, face: int) -> Surface:
+        found = self._surfaces.get(face)
+        if found is None:
+            data = carriers.read_surface(self.index.get("face", face))
+            inside = self._some_point(face) if data.kind in ("cone", "torus") else None
+            found = self._surfaces[face] = Surface.read(data, inside)
+        return found
+
+    def _some_point(self, face: int) -> Floats | None:
+        for edge in self.edges_of(face):
+            curve, first, last = self.curve(edge)
+            if curve.kind != "none":
+                return carriers.curve_points(curve, np.array([first + 0.37 * (last - first)]))[0]
+        return None
+
+    def sign(self, face: int) -> float:
+        """+1 where the outward normal runs along the gradient of the surface's distance."""
+        found = self._signs.get(face)
+        if found is None:
+            found = self.surface(face).natural * (-1.0 if self.is_reversed(face) else 1.0)
+            self._signs[face] = found
+        return found
+
+    def wires(self, face: int) -> tuple[Wire, ...]:
+        """The outer one first."""
+        found = self._wires.get(face)
+        if found is None:
+            rows = rebuild.wires_of(self.index.get("face", face))
+            found = tuple(tuple(rebuild.edge_uses(self.index, w)) for w in rows)
+            self._wires[face] = found
+        return found
+
+    def is_against(self, edge: int, face: int) -> bool:
+        """Whether a face (taken forward) uses an edge against its own direction.  An edge that once was a seam has
+        two curves on the surface, and which of them is meant hangs on this."""
+        return next((against for wire in self.wires(face) for e, against in wire if e == edge), False)
+
+    def ends(self, edge: int) -> tuple[int, int]:
+        found = self._ends.get(edge)
+        if found is None:
+            found = self._ends[edge] = rebuild.edge_ends(self.index, self.index.get("edge", edge))
+        return found
+
+    def curve(self, edge: int) -> tuple[CurveData, float, float]:
+        found = self._curves.get(edge)
+        if found is None:
+            found = self._curves[edge] = carriers.read_curve(self.index.get("edge", edge))
+        return found
+
+    def samples(self, edge: int, count: int = 3) -> Floats:
+        """Points (count, 3) along an edge, both ends included."""
+        curve, first, last = self.curve(edge)
+        return carriers.curve_points(curve, np.linspace(first, last, count))
+
+    def direction(self, edge: int, vertex: int) -> Floats:
+        """Unit tangent of an edge at one of its ends, by rising parameter."""
+        curve, first, last = self.curve(edge)
+        at_start = self.ends(edge)[0] == vertex
+        step = 1e-4 * (last - first)
+        spots = (first, first + step) if at_start else (last - step, last)
+        a, b = carriers.curve_points(curve, np.array(spots))
+        size = float(np.linalg.norm(b - a))
+        return (b - a) / size if size > 0 else np.zeros(3)
+
+    def point(self, vertex: int) -> Floats:
+        found = self._points.get(vertex)
+        if found is None:
+            found = self._points[vertex] = np.array(vertex_point(self.index.get("vertex", vertex)))
+        return found
+
+    @cached_property
+    def _around(self) -> dict[int, list[int]]:
+        table: dict[int, list[int]] = {}
+        for edge in range(self.index.count("edge")):
+            for v in dict.fromkeys(self.ends(edge)):
+                table.setdefault(v, []).append(edge)
+        return table
+
+    def edges_at(self, vertex: int) -> list[int]:
+        return self._around.get(vertex, [])
+
+    def faces_at(self, vertex: int) -> list[int]:
+        return list(dict.fromkeys(f for e in self.edges_at(vertex) for f in self.faces_of(e)))
+
+    def vertices_of(self, face: int) -> list[int]:
+        return list(dict.fromkeys(v for e in self.edges_of(face) for v in self.ends(e) if v >= 0))
+
+    def bounds(self, face: int) -> tuple[float, float, float, float]:
+        """Lowest and highest parameters of a face: u, u, v, v."""
+        return parameter_box(self.index.get("face", face))
+
+    def middle(self, face: int) -> tuple[Vec, Vec]:
+        """A point well inside the face's bounds and the outward normal there, for a handle to stand on."""
+        point = face_middle(self.index.get("face", face))
+        surface = self.surface(face)
+        for _ in range(3):
+            off, slope = surface.distance(point[None])
+            point = point - off[0] * slope[0]
+        x, y, z = point.tolist()
+        i, j, k = self.outward(face, point[None])[0].tolist()
+        return (x, y, z), (i, j, k)
+
+    def outward(self, face: int, points: Floats) -> Floats:
+        """Outward unit normals (n, 3) of a face's surface at points on it."""
+        return self.sign(face) * self.surface(face).distance(points)[1]
+
+    def meeting(self, edge: int) -> str:
+        """How the faces beside an edge meet: sharp, smooth (tangent all along), same (one surface), seam,
+        degenerate or open."""
+        found = self._meetings.get(edge)
+        if found is None:
+            found = self._meetings[edge] = self._meeting(edge)
+        return found
+
+    def _meeting(self, edge: int) -> str:
+        if is_degenerate(self.index.get("edge", edge)):
+            return "degenerate"
+        faces = self.faces_of(edge)
+        if len(faces) != 2:
+            return "open"
+        if faces[0] == faces[1]:
+            return "seam"
+        points = self.samples(edge)
+        a, b = (self.outward(f, points) for f in faces)
+        sine = np.linalg.norm(np.cross(a, b), axis=1)
+        if sine.max() > TANGENT or np.einsum("ij,ij->i", a, b).min() < 0:
+            return "sharp"
+        here, there = self.surface(faces[0]), self.surface(faces[1])
+        return "same" if here.same(there, self.extent(faces[0])) else "smooth"
+
+    def extent(self, face: int) -> float:
+        """A length that the face has about, in mm."""
+        points = np.array([self.point(v) for v in self.vertices_of(face)]).reshape(-1, 3)
+        size = float(np.linalg.norm(np.ptp(points, axis=0))) if len(points) else 0.0
+        surface = self.surface(face)
+        return max(size, 2 * surface.radius if surface.numbers else 0.0, 1.0)
+
+    def neighbours(self, face: int, *meetings: str) -> list[int]:
+        """Faces across edges of these kinds (any, when none is named)."""
+        found = (self.other_face(e, face) for e in self.edges_of(face) if not meetings or self.meeting(e) in meetings)
+        return [f for f in dict.fromkeys(found) if f != face]
+
+    def one_surface(self, face: int) -> set[int]:
+        """The face with all that continue it on the same surface."""
+        found, waiting = {face}, [face]
+        while waiting:
+            for beside in self.neighbours(waiting.pop(), "same"):
+                if beside not in found:
+                    found.add(beside)
+                    waiting.append(beside)
+        return found

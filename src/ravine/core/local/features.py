@@ -1,0 +1,90 @@
+"""Which faces make one feature: a hole, boss or pocket that is closed inside the faces around it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..kernel.plug import plug
+from ..kernel.shapes import Shape
+from .fabric import Fabric
+from .failure import LocalFailure
+from .outline import Side, outline
+
+LARGEST = 0.6  # share of a body's faces beyond which it is no feature any more
+
+
+def feature_of(fabric: Fabric, faces: Iterable[int]) -> set[int] | None:
+    """The smallest set with these faces that meets the rest of the body only in inner loops of other faces; None
+    when it would be most of the body.
+
+    A neighbour that meets the set in its outer loop is part of the feature (the top of a boss, the floor of a
+    pocket); one that meets it in an inner loop carries the feature.
+    """
+    found: set[int] = set()
+    waiting = [f for face in faces for f in fabric.one_surface(face)]
+    limit = max(4, LARGEST * fabric.index.count("face"))
+    while waiting:
+        face = waiting.pop()
+        if face in found:
+            continue
+        found.add(face)
+        if len(found) > limit:
+            return None
+        for edge in fabric.edges_of(face):
+            beside = fabric.other_face(edge, face)
+            if beside not in found and edge in outer_edges(fabric, beside):
+                waiting.append(beside)
+    return found
+
+
+def outer_edges(fabric: Fabric, face: int) -> set[int]:
+    return {edge for edge, _ in fabric.wires(face)[0]}
+
+
+def is_feature(fabric: Fabric, faces: set[int]) -> bool:
+    """Whether it meets the rest of the body only in inner loops."""
+    for face in faces:
+        for edge in fabric.edges_of(face):
+            beside = fabric.other_face(edge, face)
+            if beside not in faces and edge in outer_edges(fabric, beside):
+                return False
+    return True
+
+
+@dataclass(frozen=True)
+class Lifted:
+    """A feature as a body of its own.  matter: it is a boss; else the void of a hole or pocket."""
+
+    shape: Shape
+    matter: bool
+
+
+def lift_out(fabric: Fabric, faces: set[int]) -> Lifted:
+    """Raises LocalFailure where the faces are no feature closed in inner loops of their neighbours."""
+    loops = outline(fabric, faces)
+    whole = [loop[0] for loop in loops if loop[0].whole and loop[0].wire > 0]
+    if len(whole) < len(loops) or not loops:
+        open_ = next((s.face for loop in loops for s in loop if not s.whole or s.wire == 0), min(faces))
+        raise LocalFailure("it reaches the border of a neighbour, so it cannot be lifted out", [open_])
+    if len({_rises(fabric, side) for side in whole}) > 1:
+        raise LocalFailure("a boss with a hole through the face it stands on is two features; take them in turn",
+                           [side.face for side in whole])  # fmt: skip
+    shape, matter = plug(fabric.index, sorted(faces), [(s.face, s.edges) for s in whole])
+    return Lifted(shape, matter)
+
+
+def _rises(fabric: Fabric, side: Side) -> bool:
+    """Whether the feature stands up from the face with this inner loop."""
+    edge = side.edges[0][0]
+    own = fabric.other_face(edge, side.face)
+    point = fabric.samples(edge)[1]
+    around, wall = (fabric.outward(f, point[None])[0] for f in (side.face, own))
+    # into the face around it, square to the edge: a wall that looks that way stands, one that looks away goes down
+    curve = fabric.samples(edge, 9)
+    along = (curve[5] - curve[4]) * (-1 if side.edges[0][1] else 1)
+    inwards = np.cross(around, along) * (-1 if fabric.is_reversed(side.face) else 1)
+    turn = float(wall @ inwards)
+    return turn > 0 if abs(turn) > 1e-9 * float(np.linalg.norm(along)) else fabric.meeting(edge) == "smooth"

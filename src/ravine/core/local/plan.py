@@ -1,0 +1,186 @@
+"""From what was asked of some faces to a new surface for every face that changes with them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from .fabric import Fabric
+from .failure import LocalFailure
+from .rounds import Round, chain, rolled, round_of
+from .surfaces import Motion, Surface
+
+
+@dataclass(frozen=True)
+class Offset:
+    """Parallel to itself by `distance` mm along the outward normal."""
+
+    distance: float
+
+
+@dataclass(frozen=True)
+class Radius:
+    """A round, with its chain, gets another radius in mm."""
+
+    radius: float
+
+
+Step = Offset | Motion | Radius
+
+
+@dataclass
+class Plan:
+    """surfaces: new one of every face that changes; motions: how the face moved as a whole, where it did so rigidly
+    (a plane pushed square to itself slid); followed: rounds that came along; recast: faces whose new surface counts
+    its parameters in another way than the old one."""
+
+    surfaces: dict[int, Surface] = field(default_factory=dict)
+    motions: dict[int, Motion] = field(default_factory=dict)
+    followed: set[int] = field(default_factory=set)
+    recast: set[int] = field(default_factory=set)
+
+    def set(self, face: int, surface: Surface, motion: Motion | None) -> None:
+        self.surfaces[face] = surface
+        if motion is not None:
+            self.motions[face] = motion
+
+
+def make_plan(fabric: Fabric, asked: Mapping[int, Step]) -> Plan:
+    """Raises LocalFailure where a surface cannot take the change or a round cannot follow."""
+    plan = Plan()
+    steps = _with_same_surface(fabric, asked)
+    rounds: dict[int, tuple[Round, float]] = {}
+    for face, step in steps.items():
+        if isinstance(step, Radius):
+            for member, strip in chain(fabric, face).items():
+                rounds[member] = (strip, step.radius)
+            if face not in rounds:
+                raise LocalFailure("it is no round between two faces", [face])
+        elif isinstance(step, Offset) and (item := round_of(fabric, face)) and _picked_alone(item, steps):
+            radius = item.radius + fabric.sign(face) * step.distance
+            if radius < 1e-6:
+                raise LocalFailure(f"its radius of {item.radius:.6g} mm would vanish", [face])
+            for member, other in chain(fabric, face).items():
+                rounds[member] = (other, radius)
+    for face, step in steps.items():
+        if face not in rounds:
+            _change(fabric, plan, face, step)
+    _resize(fabric, plan, rounds)
+    _follow(fabric, plan, steps, set(rounds))
+    return plan
+
+
+def _picked_alone(item: Round, steps: Mapping[int, Step]) -> bool:
+    """A round pushed by itself changes radius; together with its supports it is pushed like any face."""
+    return not any(f in steps for f in item.supports)
+
+
+def _with_same_surface(fabric: Fabric, asked: Mapping[int, Step]) -> dict[int, Step]:
+    steps = dict(asked)
+    for face, step in asked.items():
+        if isinstance(step, Offset):
+            for other in fabric.one_surface(face):
+                steps.setdefault(other, step)
+    return steps
+
+
+def _change(fabric: Fabric, plan: Plan, face: int, step: Step) -> None:
+    old = fabric.surface(face)
+    if isinstance(step, Motion):
+        plan.set(face, old.moved(step), step)
+        return
+    assert isinstance(step, Offset)
+    moved = old.parallel(fabric.sign(face) * step.distance)
+    if moved is None:
+        raise LocalFailure(f"its radius of {old.radius:.6g} mm would vanish", [face])
+    motion = None
+    if old.kind == "plane":
+        motion = Motion.slide(fabric.sign(face) * step.distance * old.axial.z)
+    plan.set(face, moved, motion)
+
+
+def _resize(fabric: Fabric, plan: Plan, rounds: Mapping[int, tuple[Round, float]]) -> None:
+    """Rounds that were asked for another radius; strips before the corners that hang on them."""
+    for face, (item, radius) in sorted(rounds.items(), key=lambda row: row[1][0].kind == "sphere"):
+        surface = rolled(fabric, item, plan.surfaces, radius)
+        if surface is None:
+            raise LocalFailure(f"no round of radius {radius:.6g} mm touches its neighbours", [face, *item.supports])
+        plan.set(face, surface, None)
+
+
+def _follow(fabric: Fabric, plan: Plan, steps: Mapping[int, Step], done: set[int]) -> None:
+    """Rounds beside changed faces roll along; other tangent neighbours take the same offset."""
+    done = done | set(steps)
+    waiting = list(plan.surfaces)
+    rounds: dict[int, Round] = {}
+    while waiting:
+        face = waiting.pop(0)
+        for beside in fabric.neighbours(face, "smooth", "same"):
+            if beside in done or beside in rounds:
+                continue
+            item = round_of(fabric, beside, half=True)
+            if item is None:
+                if _rounds_end(fabric, beside, face):
+                    continue
+                waiting += _take_along(fabric, plan, face, beside, steps)
+                done.add(beside)
+            elif any(s in plan.surfaces or s in rounds for s in item.supports):
+                rounds[beside] = item
+                waiting.append(beside)
+    _roll(fabric, plan, rounds)
+
+
+def _rounds_end(fabric: Fabric, beside: int, face: int) -> bool:
+    """A changed round ends tangentially on a wall that is none of its supports: nothing to follow."""
+    item = round_of(fabric, face, half=True)
+    return item is not None and beside in item.supports
+
+
+def _take_along(fabric: Fabric, plan: Plan, face: int, beside: int, steps: Mapping[int, Step]) -> list[int]:
+    step = steps.get(face)
+    motion = plan.motions.get(face)
+    old = fabric.surface(beside)
+    if motion is not None and old.keeps(motion):
+        return []
+    if isinstance(step, Offset):
+        for other in fabric.one_surface(beside):
+            _change(fabric, plan, other, step)
+        steps[beside] = step  # type: ignore[index]  # the steps are this plan's own copy
+        return [beside]
+    if isinstance(step, Motion):
+        raise LocalFailure("a neighbour runs tangentially into it and is no round; move it along", [beside])
+    raise LocalFailure("a neighbour that runs tangentially into a following round cannot follow", [beside])
+
+
+def _roll(fabric: Fabric, plan: Plan, rounds: dict[int, Round]) -> None:
+    """In an order in which every round finds its supports settled."""
+    waiting = dict(rounds)
+    while waiting:
+        ready = [f for f, item in waiting.items() if not any(s in waiting for s in item.supports)]
+        if not ready:
+            raise LocalFailure("rounds that rest on one another cannot follow", list(waiting))
+        for face in ready:
+            item = waiting.pop(face)
+            old = fabric.surface(face)
+            motions = [plan.motions.get(s) for s in item.supports]
+            first = motions[0]
+            if first is not None and all(m is not None and m.same(first) for m in motions):
+                plan.set(face, old.moved(first), first)
+            else:
+                surface = rolled(fabric, item, plan.surfaces)
+                if surface is None:
+                    raise LocalFailure("the round beside it cannot follow", [face, *item.supports])
+                if surface.same(old, fabric.extent(face)):
+                    continue
+                plan.set(face, surface, _slide_between(old, surface))
+            plan.followed.add(face)
+
+
+def _slide_between(old: Surface, new: Surface) -> Motion | None:
+    if old.numbers != new.numbers or old.frame is None or new.frame is None:
+        return None
+    if max(float(np.abs(a - b).max()) for a, b in ((old.frame.x, new.frame.x), (old.frame.z, new.frame.z))) > 1e-14:
+        return None
+    return Motion.slide(new.frame.origin - old.frame.origin)

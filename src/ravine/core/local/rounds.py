@@ -1,0 +1,252 @@
+"""Rounds: faces that a ball rolling along two or three others leaves behind, and where they go when those move.
+
+A round touches its supports tangentially along its rails.  Its spine, the path of the ball's centre, lies at a fixed
+signed distance from every support; so with the supports moved the spine is found again as the place where these
+distances hold, whatever the supports are.  Keeping the signed distance, not the radius, also covers balls that roll
+on the inside.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..kernel.carriers import Frame
+from .fabric import Fabric
+from .surfaces import Floats, Motion, Surface
+
+WIDEST = np.radians(176.0)  # a face that turns further is a wall of its own: a slot's end, a lug
+HALF = np.radians(181.0)
+STRAIGHT = 1e-7  # mm by which a spine may miss the line or circle it is taken for
+
+
+@dataclass(frozen=True)
+class Round:
+    """rails: edges along the supports; supports: faces it touches, two (three or more at a corner)."""
+
+    face: int
+    kind: str
+    radius: float
+    supports: tuple[int, ...]
+    rails: tuple[int, ...]
+
+
+def round_of(fabric: Fabric, face: int, *, half: bool = False, _corner: bool = True) -> Round | None:
+    """What the face is as a round, None when it is none.  half: with the round end of a slot, which is a wall to the
+    hand that picks it, but has to follow the slot's sides."""
+    surface = fabric.surface(face)
+    if surface.kind == "cylinder":
+        return _strip(fabric, face, surface, _is_ruling, HALF if half else WIDEST)
+    if surface.kind == "torus" and surface.numbers[1] < surface.numbers[0] * 50:
+        return _strip(fabric, face, surface, _is_parallel_circle, WIDEST)
+    if surface.kind == "sphere" and _corner:
+        return _corner_of(fabric, face, surface)
+    return None
+
+
+def _is_ruling(fabric: Fabric, surface: Surface, edge: int) -> bool:
+    curve, _, _ = fabric.curve(edge)
+    return curve.kind == "line" and curve.frame is not None and abs(float(curve.frame.z @ surface.axial.z)) > 1 - 1e-9
+
+
+def _is_parallel_circle(fabric: Fabric, surface: Surface, edge: int) -> bool:
+    curve, _, _ = fabric.curve(edge)
+    if curve.kind != "circle" or curve.frame is None:
+        return False
+    return abs(float(np.cross(curve.frame.x, curve.frame.y) @ surface.axial.z)) > 1 - 1e-9
+
+
+def _strip(fabric: Fabric, face: int, surface: Surface, is_rail: object, widest: float) -> Round | None:
+    """A cylinder or torus between two tangent supports."""
+    rails = [e for e in fabric.edges_of(face) if fabric.meeting(e) == "smooth" and is_rail(fabric, surface, e)]  # type: ignore[operator]
+    sides: list[tuple[Floats, set[int], list[int]]] = []
+    for edge in rails:
+        normal = surface.distance(fabric.samples(edge)[1:2])[1][0]
+        place = normal if surface.kind == "cylinder" else np.array([normal @ surface.axial.z, 0, 0])
+        side = next((s for s in sides if np.abs(s[0] - place).max() < 1e-4), None)
+        if side is None:
+            side = (place, set(), [])
+            sides.append(side)
+        side[1].add(fabric.other_face(edge, face))
+        side[2].append(edge)
+    if len(sides) != 2 or sides[0][1] & sides[1][1]:
+        return None
+    if _width(fabric, face, surface) > widest:
+        return None
+    supports = tuple(min(s[1]) for s in sides)
+    return Round(face, surface.kind, surface.radius, supports, tuple(rails))
+
+
+def _width(fabric: Fabric, face: int, surface: Surface) -> float:
+    """How far the section of a strip turns, in rad."""
+    points = np.concatenate([fabric.samples(e, 5) for e in fabric.edges_of(face)])
+    column = 0 if surface.kind == "cylinder" else 1
+    turns = np.sort(np.mod(surface.parameters(points)[:, column], 2 * np.pi))
+    gaps = np.diff(np.append(turns, turns[0] + 2 * np.pi))
+    return float(2 * np.pi - gaps.max())
+
+
+def _corner_of(fabric: Fabric, face: int, surface: Surface) -> Round | None:
+    """A ball's patch where rounds of the same radius meet, or between tangent faces."""
+    supports: list[int] = []
+    for beside in fabric.neighbours(face, "smooth"):
+        strip = round_of(fabric, beside, _corner=False)
+        if strip is None:
+            supports.append(beside)
+        elif abs(strip.radius - surface.radius) < 1e-6:
+            supports += strip.supports
+        else:
+            return None
+    distinct = tuple(dict.fromkeys(supports))
+    return Round(face, "sphere", surface.radius, distinct, ()) if len(distinct) >= 3 else None
+
+
+def chain(fabric: Fabric, face: int) -> dict[int, Round]:
+    """The round with all that continue it with the same radius: tangentially, or in a mitre along a support."""
+    first = round_of(fabric, face)
+    found: dict[int, Round] = {}
+    waiting = [first] if first else []
+    while waiting:
+        this = waiting.pop()
+        if this.face in found:
+            continue
+        found[this.face] = this
+        for beside in fabric.neighbours(this.face, "smooth", "same", "sharp"):
+            other = round_of(fabric, beside)
+            if other is None or beside in this.supports or this.face in other.supports:
+                continue
+            mitred = beside in fabric.neighbours(this.face, "sharp")
+            if mitred and not set(this.supports) & set(other.supports):
+                continue
+            if abs(other.radius - this.radius) < 1e-6:
+                waiting.append(other)
+    return found
+
+
+def rolled(fabric: Fabric, item: Round, new: Mapping[int, Surface], radius: float | None = None) -> Surface | None:
+    """The surface of a round on its supports' new surfaces, with its old radius or another one; None where the ball
+    finds no place, or its path is no line or circle any more."""
+    old = fabric.surface(item.face)
+    pairs = [(fabric.surface(f), new.get(f, fabric.surface(f))) for f in item.supports]
+    start = _spine(fabric, item, old)
+    share = 1.0 if radius is None else radius / item.radius
+    targets = [was.distance(start)[0] * share for was, _ in pairs]
+    place = _settle(start, [now for _, now in pairs], targets)
+    result = item.radius if radius is None else radius
+    if place is None and radius is None and len(pairs) == 2:
+        place, result = _settle_between(start, [now for _, now in pairs], targets, item.radius)
+    if place is None:
+        return None
+    step = place - start
+    if np.ptp(step, axis=0).max() < 1e-10 and abs(result - item.radius) < 1e-12 and item.kind != "cylinder":
+        return old.moved(Motion.slide(step.mean(axis=0)))
+    return _around(old, place, result)
+
+
+def _spine(fabric: Fabric, item: Round, old: Surface) -> Floats:
+    """Points (5, 3) of the ball's centre over the length of the face; one for a corner."""
+    frame = old.axial
+    if item.kind == "sphere":
+        return frame.origin[None]
+    points = np.concatenate([fabric.samples(e, 5) for e in item.rails])
+    if item.kind == "cylinder":
+        heights = (points - frame.origin) @ frame.z
+        return frame.origin + np.linspace(heights.min(), heights.max(), 5)[:, None] * frame.z
+    turns = np.concatenate([old.parameters(fabric.samples(e, 9))[:, 0] for e in item.rails[:1]])
+    turns = np.linspace(turns.min(), turns.max(), 5)[:, None]
+    return frame.origin + old.numbers[0] * (np.cos(turns) * frame.x + np.sin(turns) * frame.y)
+
+
+def _settle(start: Floats, surfaces: list[Surface], targets: list[Floats]) -> Floats | None:
+    """Points moved until they lie at the targets' distances from the surfaces (Gauss-Newton, least step)."""
+    points = start.copy()
+    for _ in range(30):
+        found = [s.distance(points) for s in surfaces]
+        miss = np.stack([d - t for (d, _), t in zip(found, targets, strict=True)], axis=1)
+        if np.abs(miss).max() < 1e-11:
+            return points
+        slopes = np.stack([g for _, g in found], axis=1)
+        step = np.einsum("nij,nj->ni", np.linalg.pinv(slopes, rcond=1e-7), miss)
+        points = points - step
+        if not np.isfinite(points).all():
+            return None
+        if np.abs(step).max() < 1e-13:
+            break
+    left = [s.distance(points)[0] - t for s, t in zip(surfaces, targets, strict=True)]
+    return points if max(float(np.abs(f).max()) for f in left) < 1e-8 else None
+
+
+def _settle_between(
+    start: Floats, surfaces: list[Surface], targets: list[Floats], radius: float
+) -> tuple[Floats | None, float]:
+    """Between parallel supports the radius has to follow: it is one more unknown."""
+    unknown = np.append(start.mean(axis=0), radius)
+    shape = [float(t[0]) / radius for t in targets]
+    for _ in range(30):
+        found = [s.distance(unknown[None, :3]) for s in surfaces]
+        miss = np.array([d[0] - k * unknown[3] for (d, _), k in zip(found, shape, strict=True)])
+        slopes = np.array([np.append(g[0], -k) for (_, g), k in zip(found, shape, strict=True)])
+        if np.abs(miss).max() < 1e-11:
+            break
+        unknown = unknown - np.linalg.pinv(slopes, rcond=1e-7) @ miss
+    else:
+        return None, radius
+    if unknown[3] <= 1e-6:
+        return None, radius
+    return start + (unknown[:3] - start.mean(axis=0)), float(unknown[3])
+
+
+def _around(old: Surface, spine: Floats, radius: float) -> Surface | None:
+    """The cylinder, torus or sphere of this radius about a spine."""
+    frame = old.axial
+    if old.kind == "sphere":
+        return replace(old, frame=replace(frame, origin=spine[0]), numbers=(radius,), handle=None)
+    if old.kind == "cylinder":
+        along = spine[-1] - spine[0]
+        size = float(np.linalg.norm(along))
+        if size < 1e-9:
+            return None
+        along = along / size
+        if along @ frame.z < 0:
+            along = -along
+        off = spine - spine[0]
+        off = off - (off @ along)[:, None] * along
+        if np.abs(off).max() > STRAIGHT:
+            return None
+        if along @ frame.z > 1 - 1e-13:
+            along = frame.z
+        origin = spine[0] + ((frame.origin - spine[0]) @ along) * along
+        return replace(old, frame=_turned(frame, origin, along), numbers=(radius,), handle=None)
+    return _torus_around(old, spine, radius)
+
+
+def _torus_around(old: Surface, spine: Floats, radius: float) -> Surface | None:
+    frame = old.axial
+    heights = (spine - frame.origin) @ frame.z
+    if np.ptp(heights) > STRAIGHT:
+        return None
+    # the circle through points of a plane square to the axis, by least squares (linear form of Kåsa)
+    flat = np.column_stack([(spine - frame.origin) @ frame.x, (spine - frame.origin) @ frame.y])
+    system = np.column_stack([2 * flat, np.ones(len(flat))])
+    found, *_ = np.linalg.lstsq(system, (flat**2).sum(axis=1), rcond=None)
+    centre = found[:2] if np.abs(found[:2]).max() > 1e-9 else np.zeros(2)
+    sizes = np.linalg.norm(flat - centre, axis=1)
+    if np.ptp(sizes) > STRAIGHT:
+        return None
+    major = float(sizes.mean())
+    if old.side < 0 or major < 1e-6:
+        return None
+    origin = frame.origin + centre[0] * frame.x + centre[1] * frame.y + heights.mean() * frame.z
+    return replace(old, frame=replace(frame, origin=origin), numbers=(major, radius), handle=None)
+
+
+def _turned(frame: Frame, origin: Floats, along: Floats) -> Frame:
+    """The frame with another axis, turned as little as need be."""
+    if along is frame.z:
+        return replace(frame, origin=origin)
+    x = frame.x - (frame.x @ along) * along
+    x = x / np.linalg.norm(x)
+    y = np.cross(along, x)
+    return Frame(origin, x, y if frame.direct else -y, along)

@@ -1,0 +1,140 @@
+"""Whether rebuilt faces are sound and pass through nothing, looked at only where something changed.
+
+The kernel's check of a face sees loops that cross, but not one face running through another.  Two faces that cross
+have an edge of one running through the other, or a loop that lies inside both; so edges of rebuilt faces are tried
+against the faces near them, and the other way round, and curved faces by lines drawn on them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import numpy as np
+
+from ..kernel.check import faces_fault, whole_fault
+from ..kernel.classify import FaceBounds
+from ..kernel.rebuild import subshapes
+from .fabric import Fabric
+from .failure import LocalFailure
+from .surfaces import Floats
+
+CLEAR = 2e-5  # mm: what runs closer than this touches rather than crosses
+PER_EDGE = 9
+GRID = 7
+
+
+def check(fabric: Fabric, faces: Iterable[int]) -> None:
+    """Raises LocalFailure naming the faces that cross."""
+    faces = list(faces)
+    for face in faces:
+        if faces_fault([fabric.index.get("face", face)]):
+            raise LocalFailure("faces or edges of the result would cross", [face])
+    _Passage(fabric, faces).check()
+    if len(subshapes(fabric.index.shape)) > 1 and whole_fault(fabric.index.shape):
+        raise LocalFailure("a hollow inside would reach the outside", faces)
+
+
+class _Passage:
+    def __init__(self, fabric: Fabric, faces: list[int]) -> None:
+        self.fabric, self.faces = fabric, faces
+        self._lines: dict[int, Floats] = {}
+        self._grids: dict[int, Floats] = {}
+        self._bounds: dict[int, FaceBounds] = {}
+
+    def check(self) -> None:
+        low, high = self.fabric.boxes[:, :3], self.fabric.boxes[:, 3:]
+        touched = set(self.faces)
+        for face in self.faces:
+            near = np.flatnonzero((low <= high[face] - CLEAR).all(axis=1) & (high >= low[face] + CLEAR).all(axis=1))
+            for other in near.tolist():
+                if other == face or (other in touched and other < face):
+                    continue
+                if self.cross(face, other):
+                    raise LocalFailure("it would run into another face of the body", [face, other])
+
+    def cross(self, a: int, b: int) -> bool:
+        shared = set(self.fabric.edges_of(a)) & set(self.fabric.edges_of(b))
+        if any(self.fabric.meeting(e) in ("same", "smooth") for e in shared):
+            return False
+        return (
+            self._runs_through(self.lines(a), b, shared, a)
+            or self._runs_through(self.lines(b), a, shared, b)
+            or (not shared and self._coplanar(a, b))
+            or (not shared and self._loop_inside(a, b))
+        )
+
+    def lines(self, face: int) -> Floats:
+        """(edges, PER_EDGE, 3)."""
+        found = self._lines.get(face)
+        if found is None:
+            fabric = self.fabric
+            rows = [fabric.samples(e, PER_EDGE) for e in fabric.edges_of(face) if fabric.curve(e)[0].kind != "none"]
+            found = self._lines[face] = np.array(rows).reshape(-1, PER_EDGE, 3)
+        return found
+
+    def bounds(self, face: int) -> FaceBounds:
+        found = self._bounds.get(face)
+        if found is None:
+            found = self._bounds[face] = FaceBounds(self.fabric.index.get("face", face))
+        return found
+
+    def covers(self, face: int, point: Floats) -> bool:
+        uv = self.fabric.surface(face).parameters(point[None])[0]
+        return self.bounds(face).inside(uv)
+
+    def _runs_through(self, lines: Floats, face: int, shared: set[int], owner: int) -> bool:
+        """Whether one of these lines (n, k, 3) passes from one side of a face to the other within its bounds."""
+        box = self.fabric.boxes[face]
+        inside = ((lines.max(axis=1) >= box[:3]) & (lines.min(axis=1) <= box[3:])).all(axis=1)
+        lines = lines[inside]
+        if not len(lines):
+            return False
+        surface = self.fabric.surface(face)
+        distance = surface.distance(lines.reshape(-1, 3))[0].reshape(lines.shape[:2])
+        crossing = (distance[:, :-1] * distance[:, 1:] < 0) & (
+            np.minimum(np.abs(distance[:, :-1]), np.abs(distance[:, 1:])) > CLEAR
+        )
+        for row, at in np.argwhere(crossing):
+            a, b = distance[row, at], distance[row, at + 1]
+            spot = lines[row, at] + a / (a - b) * (lines[row, at + 1] - lines[row, at])
+            for _ in range(3):
+                off, slope = surface.distance(spot[None])
+                spot = spot - off[0] * slope[0]
+            if self.covers(face, spot):
+                return True
+        return False
+
+    def _coplanar(self, a: int, b: int) -> bool:
+        """Two plane faces that came to lie on one another."""
+        here, there = self.fabric.surface(a), self.fabric.surface(b)
+        if here.kind != "plane" or there.kind != "plane" or abs(here.axial.z @ there.axial.z) < 1 - 1e-12:
+            return False
+        if abs(float((there.axial.origin - here.axial.origin) @ here.axial.z)) > CLEAR:
+            return False
+        middles = ((self.lines(f)[:, PER_EDGE // 2], g) for f, g in ((a, b), (b, a)))
+        return any(self.covers(g, p) for points, g in middles for p in points)
+
+    def _loop_inside(self, a: int, b: int) -> bool:
+        """Curved faces that poke through the middle of another: lines drawn on them run through it."""
+        for face, other in ((a, b), (b, a)):
+            if self.fabric.surface(face).kind == "plane":
+                continue
+            if self._runs_through(self.grid(face), other, set(), face):
+                return True
+        return False
+
+    def grid(self, face: int) -> Floats:
+        """Lines (n, PER_EDGE, 3) along both parameters of a curved face, as far as they lie within its bounds."""
+        found = self._grids.get(face)
+        if found is None:
+            u0, u1, v0, v1 = self.bounds(face).box
+            surface = self.fabric.surface(face)
+            share = np.linspace(0.02, 0.98, GRID)
+            fine = np.linspace(0, 1, PER_EDGE)
+            rows = [np.column_stack([np.full(PER_EDGE, u0 + s * (u1 - u0)), v0 + fine * (v1 - v0)]) for s in share]
+            rows += [np.column_stack([u0 + fine * (u1 - u0), np.full(PER_EDGE, v0 + s * (v1 - v0))]) for s in share]
+            bounds = self.bounds(face)
+            kept = [r for r in rows if all(bounds.inside(uv) for uv in r[1:-1:2])]
+            points = [surface.points(r) for r in kept]
+            found = self._grids[face] = np.array(points).reshape(-1, PER_EDGE, 3)
+        return found

@@ -1,0 +1,313 @@
+"""Carrier surfaces of faces as signed distance fields.
+
+`distance` is positive on the side the gradient points to: along `z` of a plane, away from the axis, centre or spine
+of the others.  Points are (n, 3) arrays in mm.  Formulas follow from the definitions of the surfaces in ISO 10303-42.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..kernel.carriers import Frame, Handle, SurfaceData, SurfaceReader, make_surface, moved_geometry, offset_surface
+
+Floats = NDArray[np.float64]
+TINY = 1e-300
+ROUNDING = 1e-10  # mm
+
+
+@dataclass(frozen=True)
+class Motion:
+    """Rigid: x ↦ turn @ x + shift.  turn (3, 3), shift (3,)."""
+
+    turn: Floats
+    shift: Floats
+
+    @classmethod
+    def slide(cls, step: Floats) -> Motion:
+        return cls(np.eye(3), np.asarray(step, float))
+
+    @classmethod
+    def about(cls, point: Floats, axis: Floats, angle: float) -> Motion:
+        """Turn by `angle` rad about an axis through `point` (Rodrigues' formula)."""
+        x, y, z = np.asarray(axis, float) / np.linalg.norm(axis)
+        cross = np.array([[0, -z, y], [z, 0, -x], [-y, x, 0]])
+        turn = np.eye(3) + np.sin(angle) * cross + (1 - np.cos(angle)) * cross @ cross
+        point = np.asarray(point, float)
+        return cls(turn, point - turn @ point)
+
+    @property
+    def matrix(self) -> Floats:
+        """(3, 4)."""
+        return np.column_stack([self.turn, self.shift])
+
+    @property
+    def is_slide(self) -> bool:
+        return bool(np.abs(self.turn - np.eye(3)).max() < 1e-14)
+
+    def points(self, points: Floats) -> Floats:
+        return points @ self.turn.T + self.shift
+
+    def vectors(self, vectors: Floats) -> Floats:
+        return vectors @ self.turn.T
+
+    def frame(self, frame: Frame) -> Frame:
+        return Frame(self.points(frame.origin), self.turn @ frame.x, self.turn @ frame.y, self.turn @ frame.z)
+
+    def same(self, other: Motion) -> bool:
+        return bool(np.abs(self.matrix - other.matrix).max() < 1e-12)
+
+
+@dataclass(frozen=True)
+class Surface:
+    """kind and numbers as in kernel.carriers.SurfaceData.
+
+    side: -1 on the far nappe of a cone or the inner part of a spindle torus, where the distance from the axis counts
+          negative; offset: how far a spline surface runs along its natural normal from the one in `handle`
+    """
+
+    kind: str
+    frame: Frame | None
+    numbers: tuple[float, ...]
+    handle: Handle = None
+    side: float = 1.0
+    offset: float = 0.0
+
+    @classmethod
+    def read(cls, data: SurfaceData, inside: Floats | None = None) -> Surface:
+        """inside: a point (3,) on the face, which tells the side."""
+        found = cls(data.kind, data.frame, data.numbers, data.handle)
+        if data.kind in ("cone", "torus") and inside is not None and abs(found._both_sides(inside)) > 0:
+            flipped = replace(found, side=-1.0)
+            if abs(flipped.distance(inside[None])[0][0]) < abs(found.distance(inside[None])[0][0]) - 1e-9:
+                return flipped
+        return found
+
+    def _both_sides(self, point: Floats) -> float:
+        frame = self.frame
+        assert frame is not None
+        w = point - frame.origin
+        return float(np.linalg.norm(w - (w @ frame.z) * frame.z))
+
+    # --- what it is ------------------------------------------------------------------------------------------------
+
+    @property
+    def axial(self) -> Frame:
+        if self.frame is None:
+            raise ValueError("a spline surface has no axis")
+        return self.frame
+
+    @property
+    def radius(self) -> float:
+        """Of the cylinder, sphere or tube; the minor one of a torus."""
+        return self.numbers[1] if self.kind == "torus" else self.numbers[0]
+
+    @property
+    def natural(self) -> float:
+        """+1 where the kernel's own normal runs along the gradient."""
+        if self.frame is None:
+            return 1.0
+        return (1.0 if self.frame.direct else -1.0) * self.side
+
+    @property
+    def periods(self) -> tuple[float, float]:
+        turn = 2 * np.pi
+        if self.kind == "spline":
+            return self._reader.periods
+        return {"plane": (0.0, 0.0), "torus": (turn, turn)}.get(self.kind, (turn, 0.0))
+
+    @cached_property
+    def _reader(self) -> SurfaceReader:
+        return SurfaceReader(self.handle)
+
+    @cached_property
+    def kernel(self) -> Handle:
+        """The kernel's surface."""
+        if self.kind == "spline":
+            return offset_surface(self.handle, self.offset) if self.offset else self.handle
+        if self.handle is not None:
+            return self.handle
+        return make_surface(self.kind, self.axial, self.numbers)
+
+    # --- distance --------------------------------------------------------------------------------------------------
+
+    def distance(self, points: Floats) -> tuple[Floats, Floats]:
+        """Signed distances (n,) and their gradients (n, 3), of unit length."""
+        if self.kind == "plane":
+            frame = self.axial
+            return (points - frame.origin) @ frame.z, np.broadcast_to(frame.z, points.shape)
+        if self.kind == "spline":
+            return self._spline_distance(points)
+        frame = self.axial
+        w = points - frame.origin
+        if self.kind == "sphere":
+            size = np.sqrt(np.einsum("ij,ij->i", w, w))
+            return size - self.numbers[0], w / (size[:, None] + TINY)
+        height = w @ frame.z
+        out = w - height[:, None] * frame.z
+        size = np.sqrt(np.einsum("ij,ij->i", out, out))
+        away = out / (size[:, None] + TINY)
+        if self.kind == "cylinder":
+            return size - self.numbers[0], away
+        size, away = self.side * size, self.side * away
+        if self.kind == "cone":
+            radius, angle = self.numbers
+            sine, cosine = np.sin(angle), np.cos(angle)
+            return (size - radius) * cosine - height * sine, cosine * away - sine * frame.z
+        major, minor = self.numbers
+        across = size - major
+        tube = np.sqrt(across**2 + height**2)
+        return tube - minor, (across[:, None] * away + height[:, None] * frame.z) / (tube[:, None] + TINY)
+
+    def _spline_distance(self, points: Floats) -> tuple[Floats, Floats]:
+        values, normals = np.empty(len(points)), np.empty((len(points), 3))
+        for i, p in enumerate(points):
+            _, spot, normal = self._reader.at(p)
+            values[i], normals[i] = (p - spot) @ normal - self.offset, normal
+        return values, normals
+
+    # --- parameters ------------------------------------------------------------------------------------------------
+
+    def parameters(self, points: Floats, near: tuple[float, float] | None = None) -> Floats:
+        """Surface parameters (n, 2), without jumps along the row; the first one in the turn nearest to `near`."""
+        if self.kind == "spline":
+            uv = np.array([self._reader.at(p)[0] for p in points])
+        else:
+            uv = self._formula_parameters(points)
+        for k, period in enumerate(self.periods):
+            if not period:
+                continue
+            uv[:, k] = np.unwrap(uv[:, k], period=period)
+            if near is not None:
+                uv[:, k] += period * np.round((near[k] - uv[0, k]) / period)
+        return uv
+
+    def _formula_parameters(self, points: Floats) -> Floats:
+        frame = self.axial
+        w = points - frame.origin
+        x, y, z = w @ frame.x, w @ frame.y, w @ frame.z
+        if self.kind == "plane":
+            return np.column_stack([x, y])
+        u = np.arctan2(self.side * y, self.side * x)
+        if self.kind == "cylinder":
+            return np.column_stack([u, z])
+        if self.kind == "sphere":
+            return np.column_stack([u, np.arctan2(z, np.hypot(x, y))])
+        size = self.side * np.hypot(x, y)
+        if self.kind == "cone":
+            radius, angle = self.numbers
+            return np.column_stack([u, (size - radius) * np.sin(angle) + z * np.cos(angle)])
+        return np.column_stack([u, np.arctan2(z, size - self.numbers[0])])
+
+    def points(self, uv: Floats) -> Floats:
+        """Places (n, 3) at surface parameters (n, 2)."""
+        if self.kind == "spline":
+            return self._reader.points(uv) + self.offset * self._reader.normals(uv)
+        frame = self.axial
+        u, v = uv[:, :1], uv[:, 1:]
+        if self.kind == "plane":
+            return frame.origin + u * frame.x + v * frame.y
+        out = np.cos(u) * frame.x + np.sin(u) * frame.y
+        if self.kind == "cylinder":
+            return frame.origin + self.numbers[0] * out + v * frame.z
+        if self.kind == "cone":
+            radius, angle = self.numbers
+            return frame.origin + (radius + v * np.sin(angle)) * out + v * np.cos(angle) * frame.z
+        if self.kind == "sphere":
+            return frame.origin + self.numbers[0] * (np.cos(v) * out + np.sin(v) * frame.z)
+        major, minor = self.numbers
+        return frame.origin + (major + minor * np.cos(v)) * out + minor * np.sin(v) * frame.z
+
+    # --- changes ---------------------------------------------------------------------------------------------------
+
+    def moved(self, motion: Motion) -> Surface:
+        if self.kind == "spline":
+            return replace(self, handle=moved_geometry(self.handle, motion.matrix))
+        return replace(self, frame=motion.frame(self.axial), handle=None)
+
+    def flipped(self) -> Surface:
+        """The same surface with its natural normal turned round, by another handedness of its frame."""
+        frame = self.axial
+        if self.kind == "plane":
+            return replace(self, frame=replace(frame, y=-frame.y, z=-frame.z), handle=None)
+        return replace(self, frame=replace(frame, y=-frame.y), handle=None)
+
+    def parallel(self, distance: float) -> Surface | None:
+        """Offset by `distance` along the gradient; None where a radius would vanish."""
+        if self.kind == "plane":
+            return self.moved(Motion.slide(distance * self.axial.z))
+        if self.kind == "spline":
+            return replace(self, offset=self.offset + distance)
+        if self.kind == "cone":
+            radius, angle = self.numbers
+            return self._shifted_cone(radius + distance / np.cos(angle), angle)
+        numbers = (*self.numbers[:-1], self.numbers[-1] + distance)
+        return replace(self, numbers=numbers, handle=None) if numbers[-1] > 1e-6 else None
+
+    def _shifted_cone(self, radius: float, angle: float) -> Surface:
+        """The kernel wants no negative radius at the origin of a cone: the origin moves along the axis instead."""
+        frame = self.axial
+        if radius >= 0:
+            return replace(self, numbers=(radius, angle), handle=None)
+        step = (1.0 - radius) / np.tan(angle)
+        frame = replace(frame, origin=frame.origin + step * frame.z)
+        return replace(self, frame=frame, numbers=(radius + step * np.tan(angle), angle), handle=None)
+
+    def same(self, other: Surface, size: float) -> bool:
+        """One and the same unbounded surface, within the kernel's tolerance over `size` mm."""
+        if self.kind != other.kind:
+            return False
+        if self.kind == "spline":
+            return self.offset == other.offset and bool(self.handle.IsEqual(other.handle) if hasattr(
+                self.handle, "IsEqual") else self.handle is other.handle)  # fmt: skip
+        if self.side != other.side or any(
+            abs(a - b) > 1e-6 for a, b in zip(self.numbers[:1], other.numbers[:1], strict=True)
+            if self.kind != "cone"
+        ):  # fmt: skip
+            return False
+        a, b = self.axial, other.axial
+        along = float(a.z @ b.z)
+        gap = b.origin - a.origin
+        if self.kind == "sphere":
+            return float(np.linalg.norm(gap)) < 1e-6
+        if 1 - abs(along) > 0.5 * (1e-6 / max(size, 1.0)) ** 2 + 1e-15:
+            return False
+        if self.kind == "plane":
+            return abs(float(gap @ a.z)) < 1e-6
+        if float(np.linalg.norm(gap - (gap @ a.z) * a.z)) > 1e-6:
+            return False
+        if self.kind == "cylinder":
+            return True
+        if self.kind == "torus":
+            return abs(float(gap @ a.z)) < 1e-6 and abs(self.numbers[1] - other.numbers[1]) < 1e-6
+        here = self.numbers[0] + float(gap @ a.z) * np.tan(self.numbers[1])
+        return (
+            abs(here - other.numbers[0]) < 1e-6
+            and abs(self.numbers[1] - np.sign(along) * other.numbers[1]) * max(size, 1.0) < 1e-6
+        )
+
+    def keeps(self, motion: Motion) -> bool:
+        """Whether the whole surface comes to lie on itself under the motion."""
+        return self.arrives(self, motion)
+
+    def arrives(self, new: Surface, motion: Motion) -> bool:
+        """Whether the motion lays this surface on `new`, to rounding."""
+        if self.kind == "spline" or self.kind != new.kind or self.side != new.side:
+            return False
+        if any(abs(a - b) > 1e-12 for a, b in zip(self.numbers, new.numbers, strict=True)):
+            return False
+        moved, there = motion.frame(self.axial), new.axial
+        gap = there.origin - moved.origin
+        if self.kind != "sphere" and float(moved.z @ there.z) < 1 - 1e-14:
+            return False
+        if self.kind == "plane":
+            return abs(float(gap @ there.z)) < ROUNDING
+        if self.kind == "cylinder":
+            gap = gap - (gap @ there.z) * there.z
+        return float(np.abs(gap).max()) < ROUNDING
+
+
+__all__ = ["Floats", "Motion", "Surface"]

@@ -1,0 +1,165 @@
+"""Geometry by content address: blobs, the shapes read from them, and what is worked out once per shape."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable
+from functools import cached_property
+
+from ..errors import EditError, RavineError
+from ..kernel import serial
+from ..kernel.properties import MassProperties, area_properties, bounding_box, rough_box, volume_properties
+from ..kernel.rebuild import rooted
+from ..kernel.shapes import Shape, ShapeIndex
+from ..local.fabric import Fabric
+from .trimesh_body import TriangleMesh
+
+
+class Solid:
+    """An exact shape with its index and properties, each made on first use, or taken over from a local edit."""
+
+    def __init__(self, shape: Shape) -> None:
+        self.shape = shape
+
+    @classmethod
+    def reshaped(cls, fabric: Fabric, volume: float) -> Solid:
+        """After a local edit, which knows the new index and the volume (mm³)."""
+        found = cls(fabric.index.shape)
+        found.__dict__.update(fabric=fabric, index=fabric.index, volume_mm3=volume)
+        return found
+
+    @cached_property
+    def index(self) -> ShapeIndex:
+        return ShapeIndex(self.shape)
+
+    @cached_property
+    def fabric(self) -> Fabric:
+        """What the local engine works on: the same solid in the same order, without placements inside."""
+        return Fabric(rooted(self.index))
+
+    @cached_property
+    def volume_mm3(self) -> float:
+        return self.volume.amount
+
+    @cached_property
+    def volume(self) -> MassProperties:
+        return volume_properties(self.shape)
+
+    @cached_property
+    def area(self) -> float:
+        return abs(area_properties(self.shape).amount)
+
+    @cached_property
+    def rough_box(self) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
+        return rough_box(self.shape)
+
+    @cached_property
+    def box(self) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
+        return bounding_box(self.shape)
+
+
+Geometry = Solid | TriangleMesh
+
+
+class GeometryStore:
+    """A bounded cache over a source of blobs.
+
+    `put_shape` and `put_mesh` return the address; new blobs wait until whoever keeps them has called `take_fresh`.
+    While `drafting`, shapes get a passing name instead, which spares writing them out for a mere preview.
+    """
+
+    def __init__(self, source: Callable[[str], bytes] | None = None, limit: int = 400) -> None:
+        self._source = source
+        self._blobs: dict[str, bytes] = {}
+        self._live: OrderedDict[str, Geometry] = OrderedDict()
+        self._bytes: dict[str, bytes] = {}  # of the live shapes that have been written or read
+        self._limit = limit
+        self._drafts = 0
+        self.drafting = False
+
+    def put_shape(self, shape: Shape) -> str:
+        return self.put_solid(Solid(shape))
+
+    def put_solid(self, solid: Solid) -> str:
+        if self.drafting:
+            self._drafts += 1
+            address = f"draft {self._drafts}"
+            self._keep(address, solid)
+            return address
+        blob = serial.to_bytes(solid.shape)
+        address = serial.digest(blob)
+        self._blobs[address] = blob
+        self._keep(address, solid, blob)
+        return address
+
+    def put_mesh(self, mesh: TriangleMesh) -> str:
+        blob = mesh.to_bytes()
+        address = serial.digest(blob)
+        self._blobs[address] = blob
+        self._keep(address, mesh, blob)
+        return address
+
+    def add_blob(self, address: str, blob: bytes) -> None:
+        if serial.digest(blob) != address:
+            raise RavineError("stored geometry does not match its address; the database is damaged")
+        if address not in self._live:
+            self._keep(address, self._read(blob), blob)
+
+    def has(self, address: str) -> bool:
+        return address in self._live or address in self._blobs
+
+    def get(self, address: str) -> Geometry:
+        if address in self._live:
+            self._live.move_to_end(address)
+            return self._live[address]
+        blob = self._blobs.get(address)
+        if blob is None:
+            if self._source is None:
+                raise LookupError(address)
+            blob = self._source(address)
+        geometry = self._read(blob)
+        self._keep(address, geometry, blob)
+        return geometry
+
+    def restore(self, address: str) -> None:
+        """Read a shape afresh from its bytes, after an operation damaged the live one."""
+        blob = self._bytes.get(address)
+        if blob is None:
+            raise EditError("the kernel could not merge the faces of this preview; accepting it may still work")
+        self._keep(address, self._read(blob), blob)
+
+    def solid(self, address: str) -> Solid:
+        geometry = self.get(address)
+        if not isinstance(geometry, Solid):
+            raise TypeError(address)
+        return geometry
+
+    def blob(self, address: str) -> bytes:
+        """As it was first written.  A live shape is not written again for it: operations and meshing leave notes in
+        a shape (curves on planes, triangles), so its bytes would differ."""
+        found = self._blobs.get(address) or self._bytes.get(address)
+        if found is not None:
+            return found
+        if self._source is None:
+            raise LookupError(address)
+        return self._source(address)
+
+    def take_fresh(self, wanted: set[str] | None = None) -> dict[str, bytes]:
+        """Blobs made since the last call (only those in `wanted`, when given); the rest are forgotten."""
+        fresh, self._blobs = self._blobs, {}
+        return {a: b for a, b in fresh.items() if wanted is None or a in wanted}
+
+    @staticmethod
+    def _read(blob: bytes) -> Geometry:
+        if blob.startswith(TriangleMesh.MAGIC):
+            return TriangleMesh.from_bytes(blob)
+        return Solid(serial.from_bytes(blob))
+
+    def _keep(self, address: str, geometry: Geometry, blob: bytes | None = None) -> None:
+        self._live[address] = geometry
+        self._live.move_to_end(address)
+        if blob is not None:
+            self._bytes[address] = blob
+        while len(self._live) > self._limit:
+            dropped, _ = self._live.popitem(last=False)
+            self._bytes.pop(dropped, None)

@@ -1,0 +1,211 @@
+"""One state of a model as an immutable value: bodies, the tree that places them, and the next free id.
+
+Ids are numbers in here and text outside: `f12` a face, `e7` an edge, `v3` a vertex, `b2` a body, `n5` a place in
+the tree.  One counter serves all, so an id is never used twice in the life of a model.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator, Mapping
+from dataclasses import asdict, dataclass, field, replace
+from typing import Any
+
+from ..errors import RavineError, UnknownId
+from ..kernel.serial import digest
+from .placement import IDENTITY, Matrix, multiply
+
+FORMAT = 1
+PREFIXES = {"f": "face", "e": "edge", "v": "vertex", "b": "body", "n": "node"}
+LETTERS = {kind: letter for letter, kind in PREFIXES.items()}
+
+
+def text_id(kind: str, number: int) -> str:
+    return f"{LETTERS[kind]}{number}"
+
+
+def split_id(text: str) -> tuple[str, int]:
+    """(kind, number); raises UnknownId for anything that is no id."""
+    kind = PREFIXES.get(text[:1]) if isinstance(text, str) else None
+    if kind is None or not text[1:].isdecimal() or len(text) > 12:
+        raise UnknownId(f"“{str(text)[:20]}” is not the id of a face, edge, vertex, body or place")
+    return kind, int(text[1:])
+
+
+@dataclass(frozen=True)
+class Body:
+    """shape: content address of its blob; faces, edges, vertices: ids in map order of that shape.
+
+    kind: solid, surface (an open set of faces) or mesh (triangles only; one face id for all of them)
+    finish: `#rrggbb` or None; face_finishes: the same per face id, where it differs
+    material: name in the materials table, or None while nobody has said
+    """
+
+    id: int
+    name: str
+    kind: str
+    shape: str
+    faces: tuple[int, ...]
+    edges: tuple[int, ...] = ()
+    vertices: tuple[int, ...] = ()
+    finish: str | None = None
+    face_finishes: Mapping[int, str] = field(default_factory=dict)
+    material: str | None = None
+    locked: bool = False
+
+    def ids(self) -> dict[str, tuple[int, ...]]:
+        return {"face": self.faces, "edge": self.edges, "vertex": self.vertices}
+
+
+@dataclass(frozen=True)
+class Node:
+    """A place in the tree: either a group with children or one occurrence of a body."""
+
+    id: int
+    name: str
+    placement: Matrix = IDENTITY
+    children: tuple[int, ...] = ()
+    body: int | None = None
+
+
+@dataclass(frozen=True)
+class Occurrence:
+    """A body where it stands: `matrix` takes its own coordinates to the model's."""
+
+    node: Node
+    body: Body
+    matrix: Matrix
+    path: tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class Snapshot:
+    units: str = "mm"
+    roots: tuple[int, ...] = ()
+    nodes: Mapping[int, Node] = field(default_factory=dict)
+    bodies: Mapping[int, Body] = field(default_factory=dict)
+    next_id: int = 1
+
+    # --- reading ---------------------------------------------------------------------------------------------
+
+    def walk(self) -> Iterator[tuple[Node, Matrix, tuple[int, ...]]]:
+        """Every node with its place in the model and its path of ancestors, parents first."""
+        stack = [(n, IDENTITY, ()) for n in reversed(self.roots)]
+        while stack:
+            number, above, path = stack.pop()
+            node = self.nodes[number]
+            matrix = multiply(above, node.placement)
+            yield node, matrix, path
+            stack += [(c, matrix, (*path, number)) for c in reversed(node.children)]  # type: ignore[misc]
+
+    def occurrences(self, body: int | None = None) -> list[Occurrence]:
+        return [
+            Occurrence(node, self.bodies[node.body], matrix, path)
+            for node, matrix, path in self.walk()
+            if node.body is not None and body in (None, node.body)
+        ]
+
+    def leaves_below(self, node: int) -> list[int]:
+        """Node ids of all occurrences in a subtree."""
+        found, stack = [], [node]
+        while stack:
+            here = self.nodes[stack.pop()]
+            if here.body is not None:
+                found.append(here.id)
+            stack += reversed(here.children)
+        return found
+
+    def owner_of(self, kind: str, number: int) -> tuple[Body, int]:
+        """The body that has a face, edge or vertex, and its index there.  Raises UnknownId when it ended."""
+        for body in self.bodies.values():
+            ids = body.ids()[kind]
+            if number in ids:
+                return body, ids.index(number)
+        raise self.gone(kind, number)
+
+    def gone(self, kind: str, number: int) -> UnknownId:
+        name = text_id(kind, number)
+        if number < self.next_id:
+            return UnknownId(f"{kind} {name} is not in this state of the model: an edit ended it", [name])
+        return UnknownId(f"there is no {kind} {name} in this model", [name])
+
+    def body(self, number: int) -> Body:
+        if number not in self.bodies:
+            raise self.gone("body", number)
+        return self.bodies[number]
+
+    # --- changing: each returns a new snapshot -----------------------------------------------------------------
+
+    def fresh(self, count: int) -> tuple[range, Snapshot]:
+        return range(self.next_id, self.next_id + count), replace(self, next_id=self.next_id + count)
+
+    def with_body(self, body: Body) -> Snapshot:
+        return replace(self, bodies={**self.bodies, body.id: body})
+
+    def with_node(self, node: Node) -> Snapshot:
+        return replace(self, nodes={**self.nodes, node.id: node})
+
+    def without_nodes(self, doomed: set[int]) -> Snapshot:
+        """Without these nodes and all below them, without groups left empty, and without bodies nobody shows."""
+        for number in list(doomed):
+            stack = list(self.nodes[number].children)
+            while stack:
+                child = stack.pop()
+                doomed.add(child)
+                stack += self.nodes[child].children
+        nodes = {n: node for n, node in self.nodes.items() if n not in doomed}
+        while True:
+            present = set(nodes)
+            nodes = {
+                n: replace(node, children=tuple(c for c in node.children if c in present)) for n, node in nodes.items()
+            }
+            empty = {n for n, node in nodes.items() if node.body is None and not node.children}
+            if not empty:
+                break
+            nodes = {n: node for n, node in nodes.items() if n not in empty}
+        shown = {node.body for node in nodes.values()}
+        bodies = {b: body for b, body in self.bodies.items() if b in shown}
+        return replace(self, roots=tuple(r for r in self.roots if r in nodes), nodes=nodes, bodies=bodies)
+
+    # --- storing -----------------------------------------------------------------------------------------------
+
+    def to_json(self) -> str:
+        data: dict[str, Any] = {
+            "format": FORMAT,
+            "units": self.units,
+            "roots": self.roots,
+            "next_id": self.next_id,
+            "nodes": [asdict(n) for n in self.nodes.values()],
+            "bodies": [{**asdict(b), "face_finishes": sorted(b.face_finishes.items())} for b in self.bodies.values()],
+        }
+        return json.dumps(data, separators=(",", ":"), ensure_ascii=False)
+
+    @classmethod
+    def from_json(cls, text: str) -> Snapshot:
+        data = json.loads(text)
+        if data.get("format") != FORMAT:
+            raise RavineError(f"this model was stored by another version of Ravine (format {data.get('format')})")
+        nodes = [
+            Node(**{**n, "placement": tuple(n["placement"]), "children": tuple(n["children"])}) for n in data["nodes"]
+        ]
+        bodies = [
+            Body(
+                **{
+                    **b,
+                    "face_finishes": dict(b["face_finishes"]),
+                    **{key: tuple(b[key]) for key in ("faces", "edges", "vertices")},
+                }
+            )
+            for b in data["bodies"]
+        ]
+        return cls(
+            data["units"],
+            tuple(data["roots"]),
+            {n.id: n for n in nodes},
+            {b.id: b for b in bodies},
+            data["next_id"],
+        )
+
+    def key(self) -> str:
+        """Content address of this state."""
+        return digest(self.to_json().encode())

@@ -1,0 +1,83 @@
+"""A body that is only triangles, as an STL file brings it."""
+
+from __future__ import annotations
+
+import struct
+from dataclasses import dataclass
+from functools import cached_property
+from typing import ClassVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..errors import FormatError
+
+
+@dataclass(frozen=True, eq=False)
+class TriangleMesh:
+    """points (n, 3) float64 mm, each once; triangles (m, 3) int32, counter-clockwise seen from outside."""
+
+    points: NDArray[np.float64]
+    triangles: NDArray[np.int32]
+    MAGIC: ClassVar[bytes] = b"RVTM0001"
+
+    @classmethod
+    def from_soup(cls, corners: NDArray[np.float64]) -> TriangleMesh:
+        """From loose triangles (m, 3, 3): equal corners become one point; triangles without area are dropped."""
+        points, inverse = np.unique(corners.reshape(-1, 3), axis=0, return_inverse=True)
+        triangles = inverse.reshape(-1, 3).astype(np.int32)
+        a, b, c = triangles.T
+        triangles = triangles[(a != b) & (b != c) & (c != a)]
+        if not len(triangles):
+            raise FormatError("the file holds no triangle with an area")
+        return cls(np.ascontiguousarray(points), triangles)
+
+    def to_bytes(self) -> bytes:
+        head = self.MAGIC + struct.pack("<QQ", len(self.points), len(self.triangles))
+        return head + self.points.astype("<f8").tobytes() + self.triangles.astype("<i4").tobytes()
+
+    @classmethod
+    def from_bytes(cls, blob: bytes) -> TriangleMesh:
+        points, triangles = struct.unpack_from("<QQ", blob, 8)
+        at = 24 + 24 * points
+        return cls(
+            np.frombuffer(blob, "<f8", 3 * points, 24).reshape(-1, 3),
+            np.frombuffer(blob, "<i4", 3 * triangles, at).reshape(-1, 3),
+        )
+
+    @cached_property
+    def corners(self) -> NDArray[np.float64]:
+        return self.points[self.triangles]
+
+    @cached_property
+    def volume_and_centroid(self) -> tuple[float, tuple[float, float, float]]:
+        """By the divergence theorem over tetrahedra to a point near the mesh (keeps digits)."""
+        origin = self.points.mean(axis=0)
+        corners = self.corners - origin
+        volumes = np.einsum("ij,ij->i", corners[:, 0], np.cross(corners[:, 1], corners[:, 2])) / 6.0
+        total = float(volumes.sum())
+        if abs(total) < 1e-12:
+            x, y, z = origin
+            return 0.0, (float(x), float(y), float(z))
+        x, y, z = (corners.sum(axis=1) / 4.0 * volumes[:, None]).sum(axis=0) / total + origin
+        return total, (float(x), float(y), float(z))
+
+    @cached_property
+    def area(self) -> float:
+        corners = self.corners
+        cross = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+        return float(np.linalg.norm(cross, axis=1).sum() / 2.0)
+
+    @cached_property
+    def is_closed(self) -> bool:
+        """Every edge is used once in each direction."""
+        edges = np.concatenate([self.triangles[:, [0, 1]], self.triangles[:, [1, 2]], self.triangles[:, [2, 0]]])
+        forward, counts = np.unique(edges, axis=0, return_counts=True)
+        if (counts != 1).any():
+            return False
+        return bool(np.array_equal(forward, np.unique(edges[:, ::-1], axis=0)))
+
+    @property
+    def box(self) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
+        low, high = self.points.min(axis=0), self.points.max(axis=0)
+        return (float(low[0]), float(low[1]), float(low[2])), (float(high[0]), float(high[1]), float(high[2]))

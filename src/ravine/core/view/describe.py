@@ -1,0 +1,223 @@
+"""What is picked, in a sentence and a few measures, for the panel under Actions."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from ..edits.base import PickSummary
+from ..model.geometry import GeometryStore, Solid
+from ..model.materials import mass_kg
+from ..model.measure import volume_mm3
+from ..model.query import Edge, Face, Scope, Vertex
+from ..model.snapshot import Snapshot, split_id
+from ..model.words import KIND_WORDS, describe_nodes, plural
+from ..units import LENGTHS, format_area, format_length, format_mass, format_volume
+
+_EDGE_WORDS = {"line": "straight edge", "circle": "round edge", "ellipse": "elliptic edge", "spline": "curved edge"}
+_AXES = {(1, 0, 0): "X", (0, 1, 0): "Y", (0, 0, 1): "Z"}
+
+
+@dataclass(frozen=True)
+class Description:
+    """subject: what it is; rest: the end of the sentence; rows: (label, value) pairs."""
+
+    subject: str
+    rest: str = ""
+    rows: tuple[tuple[str, str], ...] = ()
+    summary: PickSummary = field(default_factory=PickSummary)
+
+
+def describe_pick(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str]) -> Description:
+    """`ids` are of one kind: faces, edges, vertices or nodes.  Raises EditError for unknown ones."""
+    if not ids:
+        return _whole(snapshot, geometry)
+    kind = split_id(ids[0])[0]
+    if kind == "node":
+        return _nodes(snapshot, geometry, ids)
+    owners = [snapshot.owner_of(kind, split_id(i)[1]) for i in ids]
+    scopes = {body.id: Scope(snapshot, geometry, body) for body, _ in owners}
+    locked = any(body.locked for body, _ in owners)
+    names = list(dict.fromkeys(body.name for body, _ in owners))
+    of = f"of {names[0]}" if len(names) == 1 else f"of {len(names)} bodies"
+    if any(body.kind == "mesh" for body, _ in owners):
+        summary = PickSummary(kind, len(ids), frozenset({"mesh"}), locked, True)
+        return Description("Mesh", f"{of}: triangles without exact faces.", (), summary)
+    element = {"face": Face, "edge": Edge, "vertex": Vertex}[kind]
+    found = [element(scopes[body.id], index) for body, index in owners]
+    if kind == "face":
+        return _faces(snapshot, found, of, locked)  # type: ignore[arg-type]
+    summary = PickSummary(kind, len(ids), frozenset(), locked)
+    if kind == "edge":
+        return _edges(snapshot, found, of, summary)  # type: ignore[arg-type]
+    return _vertices(snapshot, found, of, summary)  # type: ignore[arg-type]
+
+
+def _axis_word(direction: Sequence[float]) -> str | None:
+    for axis, word in _AXES.items():
+        if abs(sum(a * b for a, b in zip(axis, direction, strict=True))) > 1 - 1e-9:
+            return word
+    return None
+
+
+def _faces(snapshot: Snapshot, faces: list[Face], of: str, locked: bool) -> Description:
+    unit, units = LENGTHS[snapshot.units], snapshot.units
+    kinds = frozenset(f.kind for f in faces)
+    summary = PickSummary("face", len(faces), kinds, locked)
+    word = KIND_WORDS[next(iter(kinds))] if len(kinds) == 1 else "face"
+    rest = [of]
+    rows = [("Area", format_area(sum(f.area for f in faces) * unit**2, units))]
+    first = faces[0]
+    if kinds == {"plane"}:
+        if len(faces) > 1 and _coplanar(faces):
+            rest.append("coplanar")
+        axis = _axis_word(first.normal)
+        if axis and all(_axis_word(f.normal) == axis for f in faces):
+            rest.append(f"square to {axis}")
+        if len(faces) == 1:
+            opposite = _to_opposite(first)
+            rows.append(("To opposite", format_length(opposite * unit, units) if opposite else "nothing opposite"))
+        alike = sum(
+            1
+            for other in _all_faces(first)
+            if other.kind == "plane" and other.id not in {f.id for f in faces} and _coplanar([first, other])
+        )
+        rows.append(("Also coplanar", str(alike) if alike else "none"))
+    elif len(kinds) == 1 and first.radius is not None:
+        radii = {round(f.radius * unit, 6) for f in faces if f.radius is not None}
+        if len(radii) == 1:
+            radius = radii.pop()
+            label = "Minor radius" if first.kind == "torus" else "Radius"
+            rows.append((label, format_length(radius, units)))
+            if first.kind in ("cylinder", "sphere"):
+                rows.append(("Diameter", f"Ø {format_length(2 * radius, units)}"))
+        hollow = {f.facts.hollow for f in faces}
+        if len(hollow) == 1:
+            rest.append("hollow" if hollow.pop() else "outer")
+        axis = _axis_word(first.axis[1]) if first.axis else None
+        if axis and first.kind != "sphere":
+            rest.append(f"axis along {axis}")
+    if len(faces) == 1:
+        neighbours, tangent = len(first.neighbours), len(first.tangent_neighbours)
+        rows.append(("Neighbours", f"{neighbours}, {tangent} tangent" if tangent else str(neighbours)))
+    return Description(plural(len(faces), word), ", ".join(rest) + ".", tuple(rows), summary)
+
+
+def _all_faces(face: Face) -> list[Face]:
+    return [Face(face.scope, i) for i in range(len(face.scope.body.faces))]
+
+
+def _coplanar(faces: list[Face]) -> bool:
+    normal, origin = faces[0].normal, faces[0].centroid
+    for other in faces[1:]:
+        if sum(a * b for a, b in zip(normal, other.normal, strict=True)) < 1 - 1e-9:
+            return False
+        gap = sum(n * (a - b) for n, a, b in zip(normal, other.centroid, origin, strict=True))
+        if abs(gap) > 1e-6:
+            return False
+    return True
+
+
+def _to_opposite(face: Face) -> float | None:
+    """Distance into the body to the nearest plane face that looks the other way, model units."""
+    depths = []
+    for other in _all_faces(face):
+        if other.kind == "plane" and sum(a * b for a, b in zip(face.normal, other.normal, strict=True)) < -1 + 1e-9:
+            depth = sum(n * (a - b) for n, a, b in zip(face.normal, face.centroid, other.centroid, strict=True))
+            if depth > 1e-6:
+                depths.append(depth)
+    return min(depths, default=None)
+
+
+def _edges(snapshot: Snapshot, edges: list[Edge], of: str, summary: PickSummary) -> Description:
+    unit, units = LENGTHS[snapshot.units], snapshot.units
+    kinds = {e.kind for e in edges}
+    word = _EDGE_WORDS[next(iter(kinds))] if len(kinds) == 1 else "edge"
+    rows = [("Length", format_length(sum(e.length for e in edges) * unit, units))]
+    rest = [of]
+    if len(edges) == 1:
+        if edges[0].radius is not None:
+            rows.append(("Radius", format_length(edges[0].radius * unit, units)))
+            rows.append(("Diameter", f"Ø {format_length(2 * edges[0].radius * unit, units)}"))
+        rest.append({"open": "with one face only"}.get(edges[0].convexity, edges[0].convexity))
+    return Description(plural(len(edges), word), ", ".join(rest) + ".", tuple(rows), summary)
+
+
+def _vertices(snapshot: Snapshot, vertices: list[Vertex], of: str, summary: PickSummary) -> Description:
+    unit, units = LENGTHS[snapshot.units], snapshot.units
+    rows: list[tuple[str, str]] = []
+    if len(vertices) == 1:
+        rows = [
+            (axis, format_length(value * unit, units)) for axis, value in zip("XYZ", vertices[0].point, strict=True)
+        ]
+    elif len(vertices) == 2:
+        rows = [("Distance", format_length(math.dist(vertices[0].point, vertices[1].point) * unit, units))]
+    return Description(plural(len(vertices), "corner"), f"{of}.", tuple(rows), summary)
+
+
+def _nodes(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str]) -> Description:
+    numbers = [split_id(i)[1] for i in ids]
+    missing = next((n for n in numbers if n not in snapshot.nodes), None)
+    if missing is not None:
+        raise snapshot.gone("node", missing)
+    leaves = list(dict.fromkeys(leaf for n in numbers for leaf in snapshot.leaves_below(n)))
+    bodies = [snapshot.bodies[snapshot.nodes[leaf].body or 0] for leaf in leaves]
+    summary = PickSummary(
+        "node", len(ids), frozenset(), any(b.locked for b in bodies), any(b.kind == "mesh" for b in bodies)
+    )
+    rows = []
+    rest = []
+    if len(bodies) == 1:
+        body = bodies[0]
+        found: Solid = geometry.get(body.shape)  # type: ignore[assignment]
+        rest.append({"solid": "a solid body", "surface": "an open surface body", "mesh": "a mesh"}[body.kind])
+        if body.locked:
+            rest.append("locked")
+        low, high = found.box
+        size = " × ".join(
+            format_length(b - a, snapshot.units, decimals=2).removesuffix(f" {snapshot.units}")
+            for a, b in zip(low, high, strict=True)
+        )
+        rows += [("Size", f"{size} {snapshot.units}"), ("Faces", str(len(body.faces)))]
+        if body.kind == "surface":
+            rows.append(("Area", format_area(found.area, snapshot.units)))
+    else:
+        rest.append(plural(len(bodies), "part"))
+    rows += _weights(snapshot, geometry, leaves)
+    if len(bodies) == 1:
+        rows.append(("Material", bodies[0].material or "not set"))
+    return Description(describe_nodes(snapshot, ids), ", ".join(rest) + ".", tuple(rows), summary)
+
+
+def _weights(snapshot: Snapshot, geometry: GeometryStore, leaves: Sequence[int]) -> list[tuple[str, str]]:
+    bodies = [snapshot.bodies[snapshot.nodes[leaf].body or 0] for leaf in leaves]
+    volumes = [volume_mm3(geometry.get(b.shape), b.kind) for b in bodies]
+    masses = [mass_kg(v, b.material) for v, b in zip(volumes, bodies, strict=True)]
+    rows = [("Volume", format_volume(sum(volumes), snapshot.units))] if sum(volumes) else []
+    if all(m is not None for m in masses):
+        rows.append(("Mass", format_mass(sum(m or 0.0 for m in masses))))
+    return rows
+
+
+def _whole(snapshot: Snapshot, geometry: GeometryStore) -> Description:
+    if not snapshot.roots:
+        return Description("Nothing here yet", "Bring in a STEP or STL file to begin.")
+    leaves = [o.node.id for o in snapshot.occurrences()]
+    rows = [("Parts", str(len(leaves))), *_weights(snapshot, geometry, leaves)]
+    return Description("Nothing picked", "Point at a face, an edge or a corner.", tuple(rows))
+
+
+def part_masses(snapshot: Snapshot, geometry: GeometryStore) -> dict[int, float | None]:
+    """Mass in kg of what stands at each node, groups summed; None where a material is missing."""
+    own: dict[int, float | None] = {}
+    for body in snapshot.bodies.values():
+        own[body.id] = mass_kg(volume_mm3(geometry.get(body.shape), body.kind), body.material)
+    found: dict[int, float | None] = {}
+    for node, _, _ in reversed(list(snapshot.walk())):
+        if node.body is not None:
+            found[node.id] = own[node.body]
+        else:
+            below = [found[c] for c in node.children]
+            found[node.id] = None if any(m is None for m in below) else sum(m or 0.0 for m in below)
+    return found

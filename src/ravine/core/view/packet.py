@@ -1,0 +1,98 @@
+"""Triangles, edges and corners of one shape, packed for the browser.
+
+Layout, little-endian: `RVP1`, uint32 length of the header, the header as JSON padded with spaces to a multiple of
+four, then the arrays one after another, each starting on a multiple of four:
+
+    points     float32 × 3 per point of each new face
+    normals    int8 × 4 per point (the fourth is padding)
+    triangles  uint32 × 3, counted from the face's own first point
+    lines      float32 × 3 per point of each new edge
+    corners    float32 × 3 per vertex
+
+Header: `faces` and `edges` list, in map order, either a number k ("as face k of the base") or, for a new face,
+[points, triangles], for a new edge [points]; `rims` names for each face the edges around it; `base` is the address
+of the shape that k counts in, or null; `corners` is the number of vertices.
+"""
+
+from __future__ import annotations
+
+import json
+import struct
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..kernel.flat_mesh import mesh_for_view
+from ..kernel.queries import vertex_point
+from ..kernel.tessellate import FaceMesh, edge_polyline, face_mesh, is_meshed, view_deflection
+from ..model.geometry import Geometry, Solid
+from ..model.trimesh_body import TriangleMesh
+
+MAGIC = b"RVP1"
+
+
+def facet_mesh(body: TriangleMesh) -> FaceMesh:
+    """A mesh body with flat facets: corners are not shared."""
+    corners = body.corners
+    normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-30)
+    count = 3 * len(corners)
+    triangles = np.arange(count, dtype=np.int32).reshape(-1, 3)
+    return FaceMesh(corners.reshape(-1, 3), np.repeat(normals, 3, axis=0), triangles)
+
+
+def pack(geometry: Geometry, base: Solid | None = None, base_address: str | None = None) -> bytes:
+    """The packet of a shape; with `base`, only what differs from that shape."""
+    if isinstance(geometry, TriangleMesh):
+        whole = facet_mesh(geometry)
+        sizes = [[len(whole.points), len(whole.triangles)]]
+        return _assemble({"faces": sizes, "edges": [], "rims": [[]], "base": None}, [whole], [], np.zeros((0, 3)))
+    index = geometry.index
+    deflection = view_deflection(geometry.shape)
+    mesh_for_view(index, deflection)
+    faces: list[int | list[int]] = []
+    edges: list[int | list[int]] = []
+    meshes: list[FaceMesh] = []
+    lines: list[NDArray[np.float64]] = []
+    for face in index.all("face"):
+        same = base.index.find("face", face) if base else -1
+        if same >= 0 and base and base.index.get("face", same).Orientation() == face.Orientation() and is_meshed(face):
+            faces.append(same)
+            continue
+        found = face_mesh(face)
+        meshes.append(found)
+        faces.append([len(found.points), len(found.triangles)])
+    for number, edge in enumerate(index.all("edge")):
+        same = base.index.find("edge", edge) if base else -1
+        if same >= 0:
+            edges.append(same)
+            continue
+        line = edge_polyline(edge, index, number, deflection)
+        lines.append(line)
+        edges.append([len(line)])
+    corners = np.array([vertex_point(v) for v in index.all("vertex")]).reshape(-1, 3)
+    rims = [list(row) for row in index.edges_of_faces]
+    header = {"faces": faces, "edges": edges, "rims": rims, "base": base_address if base else None}
+    return _assemble(header, meshes, lines, corners)
+
+
+def _assemble(
+    header: dict[str, Any],
+    meshes: list[FaceMesh],
+    lines: list[NDArray[np.float64]],
+    corners: NDArray[np.float64],
+) -> bytes:
+    header["corners"] = len(corners)
+    text = json.dumps(header, separators=(",", ":")).encode()
+    text += b" " * (-len(text) % 4)
+    parts = [MAGIC, struct.pack("<I", len(text)), text]
+    parts += [m.points.astype("<f4").tobytes() for m in meshes]
+    for m in meshes:
+        packed = np.zeros((len(m.normals), 4), np.int8)
+        packed[:, :3] = np.rint(m.normals * 127)
+        parts.append(packed.tobytes())
+    parts += [m.triangles.astype("<u4").tobytes() for m in meshes]
+    parts += [line.astype("<f4").tobytes() for line in lines]
+    parts.append(corners.astype("<f4").tobytes())
+    return b"".join(parts)

@@ -1,0 +1,83 @@
+"""The loop of one worker process."""
+
+from __future__ import annotations
+
+import ctypes
+import importlib
+import os
+import resource
+import signal
+import time
+from multiprocessing.connection import Connection
+from typing import Any
+
+from .wire import Call, CancelCall, Done, Failed, Needs, Progressed
+
+_PR_SET_PDEATHSIG = 1
+
+
+def _limits(memory_bytes: int) -> None:
+    """Die with the engine; hold no more memory than allowed; write no core files; leave Ctrl-C to the starter."""
+    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    resource.setrlimit(resource.RLIMIT_AS, (memory_bytes, memory_bytes))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+
+
+def _warm(tasks: Any) -> None:
+    """Load what the first real call would otherwise wait for."""
+    from ravine.core.kernel.boolean import combine
+    from ravine.core.kernel.build import box
+    from ravine.core.kernel.tessellate import fast_reading_works
+
+    combine("unite", box(1, 1, 1), [box(1, 1, 2)])
+    fast_reading_works()
+
+
+def main(connection: Connection, memory_bytes: int, extra: str | None) -> None:
+    _limits(memory_bytes)
+    from ravine.core import Cancelled, RavineError
+
+    from . import tasks
+
+    if extra:
+        importlib.import_module(extra)
+    _warm(tasks)
+    workshop = tasks.Workshop()
+    connection.send(("ready", os.getpid()))
+    while True:
+        try:
+            call = connection.recv()
+        except EOFError:
+            return
+        if isinstance(call, CancelCall):
+            continue  # it came after the work was done
+        connection.send(_run(call, workshop, connection, tasks, (RavineError, Cancelled)))
+
+
+def _run(call: Call, workshop: Any, connection: Connection, tasks: Any, expected: tuple) -> Done | Failed | Needs:
+    from ravine.core import Cancelled
+
+    last = 0.0
+
+    def progress(fraction: float, words: str) -> None:
+        nonlocal last
+        while connection.poll():
+            message = connection.recv()
+            if isinstance(message, CancelCall) and message.token == call.token:
+                raise Cancelled("stopped; nothing changed")
+        if time.monotonic() - last > 0.05:
+            last = time.monotonic()
+            connection.send(Progressed(fraction, words))
+
+    try:
+        workshop.take(dict(call.blobs))
+        return Done(tasks.TASKS[call.task](workshop, call.args, progress))
+    except tasks.MissingBlobs as missing:
+        return Needs(missing.addresses)
+    except expected as error:
+        return Failed(error)
+    except MemoryError:
+        return Failed(RuntimeError("memory"))
+    except Exception as error:  # noqa: BLE001  the kernel raises types of its own; the engine words them
+        return Failed(RuntimeError(f"{type(error).__name__}: {error}"))

@@ -1,0 +1,234 @@
+"""What a child can be asked to do.  A task gets the workshop (caches that outlive the call), its arguments and a
+progress callback, and returns plain data."""
+
+from __future__ import annotations
+
+import os
+from collections import OrderedDict
+from collections.abc import Callable
+from typing import Any
+
+from ravine.core.edits import Context, EditError, Work, find_edit
+from ravine.core.edits.gaps import LengthGap, PickGap
+from ravine.core.edits.limits import walls
+from ravine.core.local.edge_runs import loops_with, tangent_run
+from ravine.core.model.geometry import GeometryStore, Solid
+from ravine.core.model.model import Change, perform
+from ravine.core.model.snapshot import Snapshot, split_id, text_id
+from ravine.core.view.describe import describe_pick, part_masses
+from ravine.core.view.packet import pack
+from ravine.core.view.picture import picture
+from ravine.core.view.scene import body_entry, scene
+
+from .wire import Progress
+
+
+class MissingBlobs(LookupError):
+    def __init__(self, addresses: tuple[str, ...]) -> None:
+        super().__init__(*addresses)
+        self.addresses = addresses
+
+
+class Workshop:
+    """A child's memory between calls: states by address, shapes by address."""
+
+    def __init__(self) -> None:
+        self.geometry = GeometryStore(self._missing, limit=1500)
+        self.snapshots: OrderedDict[str, Snapshot] = OrderedDict()
+        self._wanted: Snapshot | None = None
+
+    def take(self, blobs: dict[str, bytes]) -> None:
+        for address, blob in blobs.items():
+            if blob.startswith(b'{"format":'):
+                self.keep(address, Snapshot.from_json(blob.decode()))
+            else:
+                self.geometry.add_blob(address, blob)
+
+    def keep(self, address: str, snapshot: Snapshot) -> None:
+        self.snapshots[address] = snapshot
+        self.snapshots.move_to_end(address)
+        while len(self.snapshots) > 64:
+            self.snapshots.popitem(last=False)
+
+    def snapshot(self, address: str) -> Snapshot:
+        if address not in self.snapshots:
+            raise MissingBlobs((address,))
+        self._wanted = self.snapshots[address]
+        return self._wanted
+
+    def _missing(self, address: str) -> bytes:
+        """Called by the geometry store; asks for all that the state at hand lacks, not for one after the other."""
+        lacking = {address}
+        if self._wanted is not None:
+            lacking |= {b.shape for b in self._wanted.bodies.values() if not self.geometry.has(b.shape)}
+        raise MissingBlobs(tuple(sorted(lacking)))
+
+
+Task = Callable[[Workshop, dict[str, Any], Progress], Any]
+TASKS: dict[str, Task] = {}
+
+
+def task(function: Task) -> Task:
+    TASKS[function.__name__] = function
+    return function
+
+
+@task
+def ping(workshop: Workshop, args: dict[str, Any], progress: Progress) -> int:
+    return os.getpid()
+
+
+def _facts(change: Change) -> list[dict[str, Any]]:
+    return [
+        {"code": f.code, "label": f.label, "value": f.value, "quantity": f.quantity, "tone": f.tone}
+        for f in change.facts
+    ]
+
+
+def _meshes(workshop: Workshop, change: Change) -> list[dict[str, Any]]:
+    """Bodies that look different, each with a packet against its former shape."""
+    found = []
+    for number, body in change.after.bodies.items():
+        before = change.before.bodies.get(number)
+        if before == body:
+            continue
+        packet = None
+        if before is None or before.shape != body.shape:
+            old = workshop.geometry.get(before.shape) if before else None
+            old = old if isinstance(old, Solid) else None
+            packet = pack(workshop.geometry.get(body.shape), old, before.shape if before else None)
+        found.append({"body": body_entry(body), "packet": packet})
+    return found
+
+
+@task
+def edit(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[str, Any]:
+    """One edit on a stored state.  args: snapshot (address), name, values, preview, comma."""
+    before = workshop.snapshot(args["snapshot"])
+    preview = bool(args.get("preview"))
+    workshop.geometry.drafting = preview
+    work = Work(before, workshop.geometry, progress, preview and not args.get("settled"))
+    try:
+        done, change = perform(args["name"], args["values"], work, decimal_comma=bool(args.get("comma")))
+        progress(0.9, "drawing")
+        result: dict[str, Any] = {
+            "sentence": change.sentence,
+            "facts": _facts(change),
+            "warnings": list(change.warnings),
+            "files": {} if preview else change.files,
+            "numbers": {n: getattr(done, n) for n, g in done.gaps().items() if isinstance(g, LengthGap)},
+            "added": change.added,
+            "removed": change.removed,
+            "ended": len(change.ended),
+            "meshes": _meshes(workshop, change) if args.get("meshes", True) else [],
+        }
+        if change.after != before:
+            result["scene"] = scene(change.after)
+        if not preview and change.after != before:
+            text = change.after.to_json()
+            address = change.after.key()
+            workshop.keep(address, change.after)
+            fresh = workshop.geometry.take_fresh({b.shape for b in change.after.bodies.values()})
+            result |= {"snapshot": address, "blobs": {**fresh, address: text.encode()}, "edit": done.name}
+        return result
+    finally:
+        workshop.geometry.drafting = False
+        workshop.geometry.take_fresh()
+
+
+@task
+def start_line(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[str, Any]:
+    """What the line opens with: suggested values as text, and the handle.  args: snapshot, name, picked, nodes, values.
+
+    nodes: the places of the picked faces or edges, which stand in when the edit takes whole parts
+    """
+    snapshot = workshop.snapshot(args["snapshot"])
+    work = Work(snapshot, workshop.geometry)
+    context = Context(snapshot, workshop.geometry)
+    cls = find_edit(args["name"])
+    picked = tuple(args["picked"])
+    taker = cls.gaps().get(cls.pick_gap() or "")
+    if isinstance(taker, PickGap) and taker.element == "node" and picked and not picked[0].startswith("n"):
+        picked = tuple(args["nodes"])
+    raw = {**cls.suggest(work, picked), **{k: v for k, v in args["values"].items() if v != ""}}
+    texts: dict[str, str] = {}
+    words: dict[str, str] = {}
+    typed: dict[str, Any] = {}
+    for name, gap in cls.gaps().items():
+        given = raw.get(name)
+        if given in (None, "") and gap.required:
+            texts[name] = words[name] = ""
+            continue
+        try:
+            typed[name] = gap.default if given in (None, "") else gap.read(given, context)
+        except EditError as error:
+            error.field = name
+            if name == cls.pick_gap():
+                raise
+            texts[name] = words[name] = str(given)
+            continue
+        empty = typed[name] is None
+        texts[name] = "" if empty else gap.edit_text(typed[name], context)
+        words[name] = "" if empty else gap.show(typed[name], context)
+    handle = None
+    if cls.pick_gap() in typed:
+        blank = {n: 0.0 for n, g in cls.gaps().items() if g.required and n not in typed}
+        handle = cls(**{**typed, **blank}).handle(work)
+    return {
+        "texts": texts,
+        "words": words,
+        "handle": None if handle is None else {
+            "gap": handle.gap, "origin": handle.origin, "direction": handle.direction, "ghost": handle.ghost,
+            "arm": handle.arm,
+        },
+    }  # fmt: skip
+
+
+@task
+def limits(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[str, float | None]:
+    """How far the handle's gap goes either way before the edit is refused: mm or rad, None where no wall was found.
+    args: snapshot, name, values, gap."""
+    snapshot = workshop.snapshot(args["snapshot"])
+    workshop.geometry.drafting = True
+    try:
+        return walls(Work(snapshot, workshop.geometry, hints=False), args["name"], args["values"], args["gap"])
+    finally:
+        workshop.geometry.drafting = False
+        workshop.geometry.take_fresh()
+
+
+@task
+def edge_run(workshop: Workshop, args: dict[str, Any], progress: Progress) -> list[str]:
+    """Ids of the edges that go with one: args: snapshot, edge, loop (else the tangent run)."""
+    snapshot = workshop.snapshot(args["snapshot"])
+    body, index = snapshot.owner_of(*split_id(args["edge"]))
+    fabric = workshop.geometry.solid(body.shape).fabric
+    found = loops_with(fabric, [index]) if args["loop"] else tangent_run(fabric, [index])
+    return [text_id("edge", body.edges[e]) for e in dict.fromkeys([index, *found])]
+
+
+@task
+def mesh(workshop: Workshop, args: dict[str, Any], progress: Progress) -> bytes:
+    """The packet of one shape.  args: snapshot, body."""
+    snapshot = workshop.snapshot(args["snapshot"])
+    return pack(workshop.geometry.get(snapshot.body(split_id(args["body"])[1]).shape))
+
+
+@task
+def describe(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[str, Any]:
+    """args: snapshot, picked."""
+    found = describe_pick(workshop.snapshot(args["snapshot"]), workshop.geometry, args["picked"])
+    return {"subject": found.subject, "rest": found.rest, "rows": found.rows, "summary": found.summary}
+
+
+@task
+def masses(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[str, float | None]:
+    """Mass per place in the tree.  args: snapshot."""
+    found = part_masses(workshop.snapshot(args["snapshot"]), workshop.geometry)
+    return {text_id("node", number): mass for number, mass in found.items()}
+
+
+@task
+def portrait(workshop: Workshop, args: dict[str, Any], progress: Progress) -> bytes:
+    """PNG for the model's card.  args: snapshot."""
+    return picture(workshop.snapshot(args["snapshot"]), workshop.geometry)

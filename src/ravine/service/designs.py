@@ -1,0 +1,215 @@
+"""Models as the pages see them: list, create, edit, preview, step, look."""
+
+from __future__ import annotations
+
+import json
+from collections import OrderedDict
+from dataclasses import dataclass
+from threading import Lock
+from typing import Any
+
+from ravine.core import EditError, RavineError
+from ravine.core.edits import PickSummary
+from ravine.core.model.snapshot import Snapshot
+from ravine.core.units import MODEL_UNITS
+from ravine.engine.client import DEADLINES, Engine
+from ravine.store import blobs, revisions
+from ravine.store.schema import LOCAL_OWNER
+from ravine.store.tables import Account, Design, Original, Portrait, Revision, ViewState, database, now
+
+
+class NotFound(RavineError):
+    """There is no such model, or it was deleted."""
+
+
+@dataclass(frozen=True)
+class Picked:
+    subject: str
+    rest: str
+    rows: list[tuple[str, str]]
+    summary: PickSummary
+
+
+class Designs:
+    def __init__(self, engine: Engine) -> None:
+        self.engine = engine
+        self._snapshots: OrderedDict[str, Snapshot] = OrderedDict()
+        self._guard = Lock()
+
+    @property
+    def owner(self) -> Account:
+        return Account.get(Account.name == LOCAL_OWNER)
+
+    # --- the list ----------------------------------------------------------------------------------------------
+
+    def all(self) -> list[Design]:
+        return list(
+            Design.select()
+            .where((Design.owner == self.owner) & Design.deleted.is_null())
+            .order_by(Design.updated.desc())
+        )
+
+    def create(self, name: str, units: str = "mm") -> Design:
+        if units not in MODEL_UNITS:
+            raise EditError(f"a model's unit is one of {', '.join(MODEL_UNITS)}, not “{units}”", field="units")
+        owner = self.owner
+        state = Snapshot(units=units)
+        with database.atomic():
+            design = Design.create(owner=owner, name=clean_name(name))
+            revisions.save(
+                owner, design, 0, state=state.key(), new_blobs={state.key(): state.to_json().encode()}, edit="begin",
+                values={"units": units}, sentence=f"Began empty, in {units}", facts=[], warnings=[],
+            )  # fmt: skip
+        return Design.get_by_id(design.id)
+
+    def get(self, ident: int, *, deleted: bool = False) -> Design:
+        found = Design.get_or_none((Design.id == ident) & (Design.owner == self.owner))
+        if found is None or (found.deleted is not None and not deleted):
+            raise NotFound("this model does not exist, or it was deleted")
+        return found
+
+    def rename(self, design: Design, name: str) -> None:
+        Design.update(name=clean_name(name), updated=now()).where(Design.id == design.id).execute()
+
+    def delete(self, design: Design) -> None:
+        """Out of the list; `restore` brings it back with everything."""
+        Design.update(deleted=now()).where(Design.id == design.id).execute()
+
+    def restore(self, design: Design) -> None:
+        Design.update(deleted=None).where(Design.id == design.id).execute()
+
+    # --- states ------------------------------------------------------------------------------------------------
+
+    def head(self, design: Design) -> Revision:
+        found = revisions.head(design)
+        if found is None:
+            raise RavineError(f"{design.name} has no revision; its creation was interrupted")
+        return found
+
+    def revision(self, design: Design, ident: int) -> Revision:
+        found = Revision.get_or_none((Revision.id == ident) & (Revision.design == design))
+        if found is None:
+            raise NotFound("this model has no such revision")
+        return found
+
+    def snapshot(self, revision: Revision) -> Snapshot:
+        address = revision.state_id
+        with self._guard:
+            if address in self._snapshots:
+                self._snapshots.move_to_end(address)
+                return self._snapshots[address]
+        found = Snapshot.from_json(blobs.get(address).decode())
+        with self._guard:
+            self._snapshots[address] = found
+            while len(self._snapshots) > 200:
+                self._snapshots.popitem(last=False)
+        return found
+
+    def _call(self, task: str, revision: Revision, deadline: str = "edit", **args: Any) -> Any:
+        return self.engine.call(
+            task, {"snapshot": revision.state_id, **args}, key=f"design {revision.design_id}",
+            deadline=DEADLINES[deadline], blobs=blobs.get,
+        )  # fmt: skip
+
+    # --- edits -------------------------------------------------------------------------------------------------
+
+    def edit(self, design: Design, base: int, name: str, values: dict[str, Any], comma: bool = False) -> dict:
+        """Do an edit and save it.  Adds `revision` to the engine's result when the state changed.
+
+        Raises EditError, EngineFailure or Conflict; then nothing is kept.
+        """
+        revision = self._expect(design, base)
+        result = self._call("edit", revision, name=name, values=values, comma=comma)
+        if "snapshot" in result:
+            result["revision"] = self.keep(design, base, values, result)
+        return result
+
+    def keep(self, design: Design, base: int, values: dict[str, Any], result: dict) -> Revision:
+        return revisions.save(
+            self.owner, design, base, state=result["snapshot"], new_blobs=result.pop("blobs"), edit=result["edit"],
+            values=values, sentence=result["sentence"], facts=result["facts"], warnings=result["warnings"],
+        )  # fmt: skip
+
+    def _expect(self, design: Design, base: int) -> Revision:
+        """The head, when it is the one the caller has before them.  Raises Conflict."""
+        if design.head != base:
+            raise revisions.Conflict(
+                f"{design.name} was changed meanwhile (“{self.head(design).sentence}”). The newest state is shown; do "
+                f"the edit again there"
+            )
+        return self.head(design)
+
+    def preview(
+        self, design: Design, base: int, name: str, values: dict[str, Any], comma: bool = False, settled: bool = False
+    ) -> dict:
+        """What the edit would do.  Nothing is saved.  `settled` runs the checks of the real one too."""
+        return self._call(
+            "edit", self._expect(design, base), "preview", name=name, values=values, comma=comma, preview=True,
+            settled=settled,
+        )  # fmt: skip
+
+    def start_line(
+        self, design: Design, name: str, picked: list[str], nodes: list[str], values: dict[str, Any]
+    ) -> dict:
+        return self._call("start_line", self.head(design), name=name, picked=picked, nodes=nodes, values=values)
+
+    def limits(self, design: Design, base: int, name: str, values: dict[str, Any], gap: str) -> dict:
+        """The walls of a gap, either way."""
+        return self._call("limits", self._expect(design, base), "preview", name=name, values=values, gap=gap)
+
+    def edge_run(self, design: Design, edge: str, loop: bool) -> list[str]:
+        return self._call("edge_run", self.head(design), edge=edge, loop=loop)
+
+    def step(self, design: Design, base: int, direction: int) -> Revision:
+        return revisions.step(design, base, direction)
+
+    def go_to(self, design: Design, base: int, target: int) -> Revision:
+        return revisions.go_to(design, base, target)
+
+    def journal(self, design: Design) -> list[Revision]:
+        return revisions.path_to_tip(design)
+
+    # --- looking -----------------------------------------------------------------------------------------------
+
+    def mesh(self, revision: Revision, body: str) -> bytes:
+        return self._call("mesh", revision, body=body)
+
+    def describe(self, revision: Revision, picked: list[str]) -> Picked:
+        return Picked(**self._call("describe", revision, picked=picked))
+
+    def masses(self, revision: Revision) -> dict[str, float | None]:
+        return self._call("masses", revision)
+
+    def portrait(self, design: Design) -> bytes:
+        """PNG of the head, drawn when the stored one is of another revision."""
+        stored = Portrait.get_or_none(Portrait.design == design)
+        if stored is not None and stored.revision == design.head:
+            return bytes(stored.data)
+        head = self.head(design)
+        data = self.engine.call(
+            "portrait", {"snapshot": head.state_id}, lane="job", key="portraits", deadline=60, blobs=blobs.get
+        )
+        Portrait.replace(owner=self.owner, design=design, revision=head.id, data=data).execute()
+        return data
+
+    def hidden(self, design: Design) -> list[str]:
+        found = ViewState.get_or_none((ViewState.owner == self.owner) & (ViewState.design == design))
+        return json.loads(found.hidden) if found else []
+
+    def hide(self, design: Design, nodes: list[str]) -> None:
+        ViewState.replace(owner=self.owner, design=design, hidden=json.dumps(sorted(set(nodes)))).execute()
+
+    def keep_original(self, design: Design, name: str, data: bytes) -> Original:
+        owner = self.owner
+        with database.atomic():
+            address = blobs.put_one(owner, data)
+            return Original.create(owner=owner, design=design, name=name[:255], blob=address)
+
+
+def clean_name(name: str) -> str:
+    text = " ".join("".join(c if c.isprintable() else " " for c in name).split())
+    if not text:
+        raise EditError("a model needs a name; give at least one letter", field="name")
+    if len(text) > 120:
+        raise EditError(f"the name has {len(text)} letters; up to 120 fit", field="name", nearest=text[:120])
+    return text

@@ -1,0 +1,125 @@
+"""A private MariaDB server on loopback: own data folder, own password, free port."""
+
+from __future__ import annotations
+
+import contextlib
+import ctypes
+import getpass
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import time
+from pathlib import Path
+
+import pymysql
+
+from ravine.core import RavineError
+
+from .schema import Address
+
+SIDE_PATHS = "/usr/sbin:/sbin:/usr/local/sbin"
+
+
+_PR_SET_PDEATHSIG = 1
+_LIBC = ctypes.CDLL(None)
+
+
+def end_with_starter() -> None:
+    """For preexec_fn: be asked to end (SIGTERM) when the starting thread is gone, however it went."""
+    _LIBC.prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return probe.getsockname()[1]
+
+
+def _tool(name: str) -> str:
+    found = shutil.which(name, path=f"{os.environ.get('PATH', '')}:{SIDE_PATHS}")
+    if found is None:
+        raise RavineError(f"{name} is not installed; on Debian: apt-get install mariadb-server")
+    return found
+
+
+class PrivateServer:
+    def __init__(self, folder: Path, run_folder: Path, password: str) -> None:
+        self.folder, self.run_folder, self.password = folder, run_folder, password
+        self.port = 0
+        self.process: subprocess.Popen | None = None
+
+    @property
+    def address(self) -> Address:
+        return Address("127.0.0.1", self.port, "ravine", self.password, "ravine")
+
+    @property
+    def log(self) -> Path:
+        return self.folder.parent / "mariadb.log"
+
+    def start(self) -> None:
+        fresh = not (self.folder / "mysql").exists()
+        if fresh:
+            self._install()
+        self.port = self.port or free_port()
+        if fresh:
+            (self.run_folder / "first.sql").write_text(
+                "CREATE DATABASE ravine CHARACTER SET utf8mb4;\n"
+                f"CREATE USER ravine@'127.0.0.1' IDENTIFIED BY '{self.password}';\n"
+                "GRANT ALL ON *.* TO ravine@'127.0.0.1';\n"
+                f"ALTER USER root@localhost IDENTIFIED BY '{self.password}';\n"
+            )
+            os.chmod(self.run_folder / "first.sql", 0o600)
+        self.launch(["--init-file=" + str(self.run_folder / "first.sql")] if fresh else [])
+        with contextlib.suppress(FileNotFoundError):
+            (self.run_folder / "first.sql").unlink()
+
+    def _install(self) -> None:
+        self.folder.mkdir(parents=True, exist_ok=True)
+        done = subprocess.run(
+            [_tool("mariadb-install-db"), "--no-defaults", f"--datadir={self.folder}", f"--user={getpass.getuser()}",
+             "--auth-root-authentication-method=normal", "--skip-test-db", "--skip-name-resolve"],
+            capture_output=True, text=True, check=False,
+        )  # fmt: skip
+        if done.returncode:
+            shutil.rmtree(self.folder, ignore_errors=True)
+            raise RavineError(f"the database could not be set up in {self.folder}:\n{done.stderr[-800:]}")
+
+    def launch(self, more: list[str] | None = None) -> None:
+        """Start the server on the known port and wait until it answers."""
+        with self.log.open("ab") as log:
+            self.process = subprocess.Popen(
+                [_tool("mariadbd"), "--no-defaults", f"--datadir={self.folder}", f"--user={getpass.getuser()}",
+                 "--bind-address=127.0.0.1", f"--port={self.port}", f"--socket={self.run_folder / 'db.sock'}",
+                 f"--pid-file={self.run_folder / 'db.pid'}", "--max-allowed-packet=256M", "--skip-name-resolve",
+                 "--innodb-log-file-size=256M", "--innodb-buffer-pool-size=256M", "--skip-log-bin", *(more or [])],
+                stdout=log, stderr=log, start_new_session=True, preexec_fn=end_with_starter,
+            )  # fmt: skip
+        end = time.monotonic() + 60
+        while time.monotonic() < end:
+            if self.process.poll() is not None:
+                raise RavineError(
+                    f"the database did not start; the end of {self.log}:\n{self.log.read_text(errors='replace')[-800:]}"
+                )
+            try:
+                self._knock()
+                return
+            except pymysql.MySQLError:
+                time.sleep(0.05)
+        raise RavineError(f"the database did not answer within a minute; see {self.log}")
+
+    def _knock(self) -> None:
+        where = self.address
+        pymysql.connect(
+            host=where.host, port=where.port, user=where.user, password=where.password, database=where.name,
+            ssl_disabled=True, connect_timeout=2,
+        ).close()  # fmt: skip
+
+    def stop(self) -> None:
+        if self.process and self.process.poll() is None:
+            self.process.terminate()
+            try:
+                self.process.wait(30)
+            except subprocess.TimeoutExpired:
+                self.process.kill()

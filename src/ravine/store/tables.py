@@ -1,0 +1,139 @@
+"""peewee models.  Every row has an owner; geometry, states and originals are blobs by content address."""
+
+from __future__ import annotations
+
+import datetime
+
+from peewee import (
+    BlobField,
+    BooleanField,
+    CharField,
+    DatabaseProxy,
+    DateTimeField,
+    FloatField,
+    ForeignKeyField,
+    IntegerField,
+    Model,
+    TextField,
+)
+
+database = DatabaseProxy()
+
+
+def now() -> datetime.datetime:
+    return datetime.datetime.now(datetime.UTC).replace(tzinfo=None)
+
+
+class LongBlobField(BlobField):
+    field_type = "LONGBLOB"
+
+
+class LongTextField(TextField):
+    field_type = "LONGTEXT"
+
+
+class Row(Model):
+    class Meta:
+        database = database
+        legacy_table_names = False
+
+
+class SchemaVersion(Row):
+    version = IntegerField()
+
+
+class Account(Row):
+    name = CharField(max_length=120, unique=True)
+    created = DateTimeField(default=now)
+
+
+class Blob(Row):
+    """data: zstd; size: bytes before compression."""
+
+    address = CharField(max_length=40, primary_key=True)
+    owner = ForeignKeyField(Account)
+    size = IntegerField()
+    data = LongBlobField()
+
+
+class Design(Row):
+    """A model.  head: the revision shown; tip: where stepping forward ends.  Both hold Revision ids; 0: none yet."""
+
+    owner = ForeignKeyField(Account)
+    name = CharField(max_length=120)
+    head = IntegerField(default=0)
+    tip = IntegerField(default=0)
+    created = DateTimeField(default=now)
+    updated = DateTimeField(default=now)
+    deleted = DateTimeField(null=True)
+
+
+class Revision(Row):
+    """One state and how it came about.  parent: Revision id, 0 for the first."""
+
+    owner = ForeignKeyField(Account)
+    design = ForeignKeyField(Design, on_delete="CASCADE")
+    number = IntegerField()
+    parent = IntegerField(default=0)
+    state = ForeignKeyField(Blob, column_name="state_address", object_id_name="state_id")
+    edit = CharField(max_length=60)
+    values = LongTextField(default="{}")
+    sentence = TextField()
+    facts = LongTextField(default="[]")
+    warnings = LongTextField(default="[]")
+    created = DateTimeField(default=now)
+
+    class Meta:
+        indexes = ((("design", "number"), True),)
+
+
+class Portrait(Row):
+    """PNG for the card, of one revision."""
+
+    owner = ForeignKeyField(Account)
+    design = ForeignKeyField(Design, unique=True, on_delete="CASCADE")
+    revision = IntegerField()
+    data = LongBlobField()
+
+
+class Original(Row):
+    """An imported file as it came."""
+
+    owner = ForeignKeyField(Account)
+    design = ForeignKeyField(Design, on_delete="CASCADE")
+    name = CharField(max_length=255)
+    blob = ForeignKeyField(Blob, column_name="blob_address", object_id_name="blob_id")
+    created = DateTimeField(default=now)
+
+
+class ViewState(Row):
+    """What one person has hidden in one model: node ids as JSON."""
+
+    owner = ForeignKeyField(Account)
+    design = ForeignKeyField(Design, on_delete="CASCADE")
+    hidden = LongTextField(default="[]")
+
+    class Meta:
+        indexes = ((("owner", "design"), True),)
+
+
+class Job(Row):
+    """Long work that survives a restart.  state: queued, running, done, failed or cancelled; lease: until when its
+    runner has it; past that another may take it up again."""
+
+    owner = ForeignKeyField(Account)
+    design = ForeignKeyField(Design, on_delete="CASCADE")
+    kind = CharField(max_length=40)
+    params = LongTextField(default="{}")
+    state = CharField(max_length=12, default="queued", index=True)
+    fraction = FloatField(default=0.0)
+    words = CharField(max_length=255, default="waiting")
+    cancel = BooleanField(default=False)
+    attempts = IntegerField(default=0)
+    lease = DateTimeField(null=True)
+    seen = BooleanField(default=False)
+    created = DateTimeField(default=now)
+    updated = DateTimeField(default=now)
+
+
+TABLES = [SchemaVersion, Account, Blob, Design, Revision, Portrait, Original, ViewState, Job]

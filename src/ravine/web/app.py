@@ -1,0 +1,119 @@
+"""The Flask application."""
+
+from __future__ import annotations
+
+import secrets
+from pathlib import Path
+from urllib.parse import urlsplit
+
+from flask import Flask, Response, g, render_template, request
+from peewee import InterfaceError, OperationalError
+from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
+
+from ravine import __version__
+from ravine.core import EditError, RavineError
+from ravine.engine.client import Engine
+from ravine.engine.wire import EngineFailure
+from ravine.service.designs import Designs, NotFound
+from ravine.store.revisions import Conflict
+from ravine.store.tables import database
+
+from . import exchange, library, look, sentence, words, workbench
+from .container import pack
+
+LARGEST_UPLOAD = 300 << 20
+LOOPBACK = {"127.0.0.1", "localhost", "[::1]"}
+
+
+def _stamp() -> str:
+    """Changes whenever a shipped file does, so that browsers may keep them for good."""
+    static = Path(__file__).parent / "static"
+    newest = max(int(f.stat().st_mtime) for f in static.rglob("*") if f.is_file())
+    return f"{__version__}-{newest:x}"
+
+
+def create_app(engine: Engine, session_key: str) -> Flask:
+    app = Flask(__name__, static_url_path="/static")
+    app.config.update(SECRET_KEY=session_key, MAX_CONTENT_LENGTH=LARGEST_UPLOAD, TEMPLATES_AUTO_RELOAD=False)
+    app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
+    app.extensions["designs"] = Designs(engine)
+    stamp = _stamp()
+    words.register(app)
+    for part in (library, workbench, sentence, exchange, look):
+        app.register_blueprint(part.pages)
+
+    @app.context_processor
+    def shared() -> dict:
+        return {"stamp": stamp, "nonce": g.get("nonce", "")}
+
+    @app.before_request
+    def guard() -> Response | None:
+        """Only this machine's own pages may speak to us: the host must be loopback (against rebinding), and whatever
+        changes something must carry a header that other sites cannot send."""
+        g.nonce = secrets.token_urlsafe(12)
+        host = urlsplit(f"//{request.host}").hostname or ""
+        if host not in LOOPBACK and f"[{host}]" not in LOOPBACK:
+            return Response("this address does not serve Ravine", 403)
+        if request.method == "POST" and not (request.headers.get("HX-Request") or request.headers.get("X-Ravine")):
+            return Response("this request did not come from a page of Ravine", 403)
+        if request.endpoint not in ("static", "alive"):
+            database.connect(reuse_if_open=True)
+        return None
+
+    @app.teardown_request
+    def close(_: BaseException | None) -> None:
+        if not database.obj.is_closed():
+            database.close()
+
+    @app.after_request
+    def headers(response: Response) -> Response:
+        response.headers["Content-Security-Policy"] = (
+            f"default-src 'self'; script-src 'self' 'nonce-{g.nonce}'; img-src 'self' data: blob:; "
+            "style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'"
+        )
+        response.headers["X-Content-Type-Options"] = "nosniff"
+        response.headers["Referrer-Policy"] = "no-referrer"
+        if request.endpoint == "static" and request.args.get("v"):
+            response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+        return response
+
+    @app.get("/alive")
+    def alive() -> str:
+        return "alive"
+
+    _errors(app)
+    return app
+
+
+def _errors(app: Flask) -> None:
+    def answer(error: RavineError, status: int) -> tuple[Response | str, int]:
+        told = error.as_dict() if isinstance(error, EditError) else {"reason": str(error)}
+        told["kind"] = type(error).__name__
+        if request.headers.get("Accept") == "application/x-ravine":
+            return pack({"error": told}), status
+        if request.headers.get("HX-Request") or request.headers.get("X-Ravine"):
+            return render_template("fragments/refusal.html", error=told), status
+        return render_template("trouble.html", title="That did not work", reason=str(error)), status
+
+    @app.errorhandler(RavineError)
+    def refused(error: RavineError):  # type: ignore[no-untyped-def]
+        for kind, status in ((NotFound, 404), (Conflict, 409), (EngineFailure, 503)):
+            if isinstance(error, kind):
+                return answer(error, status)
+        return answer(error, 422)
+
+    @app.errorhandler(OperationalError)
+    @app.errorhandler(InterfaceError)
+    def database_away(error: Exception):  # type: ignore[no-untyped-def]
+        app.logger.warning("database: %s", error)
+        return answer(
+            RavineError("the database is not answering; it restarts by itself. Nothing was lost; try again"), 503
+        )
+
+    @app.errorhandler(RequestEntityTooLarge)
+    def too_large(_: Exception):  # type: ignore[no-untyped-def]
+        return answer(RavineError(f"the file is larger than {LARGEST_UPLOAD >> 20} MB, the most that is taken"), 413)
+
+    @app.errorhandler(HTTPException)
+    def http(error: HTTPException):  # type: ignore[no-untyped-def]
+        return answer(RavineError(error.description or error.name), error.code or 500)

@@ -1,0 +1,78 @@
+"""The list of models."""
+
+from __future__ import annotations
+
+import io
+
+from flask import Blueprint, Response, make_response, render_template, request, send_file, url_for
+
+from ravine.core.units import MODEL_UNITS
+from ravine.service import jobs
+from ravine.store.tables import Design
+
+from .words import designs
+
+pages = Blueprint("library", __name__)
+
+
+def _cards(undo: Design | None = None) -> str:
+    return render_template("fragments/cards.html", models=designs().all(), undo=undo)
+
+
+@pages.get("/")
+def index() -> str:
+    return render_template("library.html", models=designs().all(), undo=None, units=MODEL_UNITS)
+
+
+@pages.post("/models")
+def create() -> Response:
+    design = designs().create(request.form.get("name") or "New part", request.form.get("units", "mm"))
+    answer = make_response("")
+    answer.headers["HX-Redirect"] = url_for("workbench.show", ident=design.id)
+    return answer
+
+
+@pages.post("/models/from-file")
+def from_file() -> tuple[dict, int]:
+    """A new model from an uploaded file; answers with its address.  The import goes on as a job."""
+    file = request.files.get("file")
+    if file is None or not file.filename:
+        return {"reason": "no file came with the request"}, 422
+    store = designs()
+    design = store.create(file.filename.rpartition(".")[0][:120] or file.filename[:120])
+    try:
+        jobs.start_import(store, design, file.filename, file.read(), request.form.get("units") or None)
+    except Exception:
+        design.delete_instance()  # nothing half made is left in the list
+        raise
+    return {"address": url_for("workbench.show", ident=design.id)}, 200
+
+
+@pages.post("/models/<int:ident>/rename")
+def rename(ident: int) -> str:
+    store = designs()
+    store.rename(store.get(ident), request.form.get("name", ""))
+    return _cards()
+
+
+@pages.post("/models/<int:ident>/delete")
+def delete(ident: int) -> str:
+    store = designs()
+    design = store.get(ident)
+    store.delete(design)
+    return _cards(undo=design)
+
+
+@pages.post("/models/<int:ident>/restore")
+def restore(ident: int) -> str:
+    store = designs()
+    store.restore(store.get(ident, deleted=True))
+    return _cards()
+
+
+@pages.get("/models/<int:ident>/picture.png")
+def picture(ident: int) -> Response:
+    data = designs().portrait(designs().get(ident))
+    answer = send_file(io.BytesIO(data), "image/png")
+    answer.headers["Cache-Control"] = "private, max-age=31536000, immutable"  # the address names the revision
+    return answer

@@ -1,0 +1,42 @@
+"""What the canvas draws: scenes and packets; and the reference page."""
+
+from __future__ import annotations
+
+from flask import Blueprint, Response, jsonify, render_template, request
+
+from ravine.core.edits import registry, schema_of
+from ravine.core.view.scene import scene as scene_of
+
+from .words import designs
+
+pages = Blueprint("look", __name__)
+
+
+@pages.get("/m/<int:ident>/scene")
+def scene(ident: int) -> Response:
+    store = designs()
+    design = store.get(ident)
+    revision = store.head(design)
+    return jsonify(scene_of(store.snapshot(revision)) | {"revision": revision.id, "number": revision.number})
+
+
+@pages.get("/m/<int:ident>/mesh/<body>")
+def mesh(ident: int, body: str) -> Response:
+    store = designs()
+    design = store.get(ident)
+    wanted = request.args.get("revision", type=int)
+    revision = store.revision(design, wanted) if wanted else store.head(design)
+    answer = Response(store.mesh(revision, body), mimetype="application/x-ravine")
+    answer.headers["Cache-Control"] = "private, max-age=31536000, immutable"  # the address names shape and revision
+    return answer
+
+
+@pages.get("/edits.json")
+def schemas() -> Response:
+    """JSON schemas of all edits, for scripts."""
+    return jsonify({name: schema_of(cls) for name, cls in registry().items()})
+
+
+@pages.get("/help")
+def reference() -> str:
+    return render_template("help.html", edits=list(registry().values()))

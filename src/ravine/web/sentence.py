@@ -1,0 +1,187 @@
+"""The line: its fragment from the edit's declaration, previews, accepting, and typed sentences."""
+
+from __future__ import annotations
+
+import json
+import re
+from typing import Any
+
+from flask import Blueprint, Response, make_response, render_template, request
+
+from ravine.core import EditError
+from ravine.core.edits import find_edit, registry
+from ravine.core.edits.base import Edit
+from ravine.core.edits.gaps import FileGap, PickGap
+from ravine.service.designs import Designs
+from ravine.store.tables import Design, Revision
+
+from .container import pack
+from .words import designs
+
+pages = Blueprint("sentence", __name__)
+
+
+def tokens(cls: type[Edit]) -> list[tuple[str, str]]:
+    """The sentence cut into ("word", text) and ("gap", name).  Gaps that the sentence leaves out are not shown."""
+    found = []
+    for word, name in re.findall(r"([^{}]+)|\{(\w+)\}", cls.sentence):
+        found.append(("gap", name) if name else ("word", word.strip()))
+    return [t for t in found if t[1]]
+
+
+def _body() -> dict[str, Any]:
+    data = request.get_json(silent=True)
+    if not isinstance(data, dict):
+        raise EditError("the request is not JSON")
+    return data
+
+
+def _facts_html(result: dict[str, Any], units: str) -> str:
+    return render_template("fragments/facts.html", facts=result["facts"], warnings=result["warnings"], units=units)
+
+
+def _answer(store: Designs, design: Design, result: dict[str, Any], revision: Revision) -> Response:
+    units = store.snapshot(revision).units
+    head = {
+        "sentence": result["sentence"],
+        "factsHtml": _facts_html(result, units),
+        "scene": result.get("scene"),
+        "revision": revision.id,
+        "bodies": [m["body"] for m in result["meshes"]],
+        "packets": [m["packet"] is not None for m in result["meshes"]],
+        "files": list(result["files"]),
+        "numbers": result["numbers"],
+    }
+    blobs = [m["packet"] for m in result["meshes"] if m["packet"] is not None]
+    return pack(head, [*blobs, *result["files"].values()])
+
+
+def _asked(data: dict[str, Any]) -> tuple[str, dict[str, Any], int]:
+    name, values, base = data.get("edit", ""), data.get("values", {}), data.get("base", 0)
+    if not isinstance(values, dict) or not isinstance(base, int) or not isinstance(name, str):
+        raise EditError("an edit comes as edit (text), values (object) and base (revision number)")
+    cls = find_edit(name)
+    if any(isinstance(g, FileGap) for g in cls.gaps().values()):
+        raise EditError(f"{cls.name} takes a file; send it to the import address of the model")
+    return name, values, base
+
+
+@pages.post("/m/<int:ident>/line")
+def line(ident: int) -> Response:
+    """Open the line for one edit on what is picked."""
+    store = designs()
+    design = store.get(ident)
+    cls = find_edit(request.form.get("edit", ""))
+    picked = [p for p in request.form.get("picked", "").split(" ") if p]
+    values = json.loads(request.form.get("values", "{}"))
+    nodes = [n for n in request.form.get("nodes", "").split(" ") if n]
+    started = store.start_line(design, cls.name, picked, nodes, values)
+    snapshot = store.snapshot(store.head(design))
+    html = render_template(
+        "fragments/line.html",
+        cls=cls,
+        tokens=tokens(cls),
+        gaps=cls.gaps(),
+        units=snapshot.units,
+        design=design,
+        **started,
+    )
+    return make_response(html)
+
+
+@pages.post("/m/<int:ident>/preview")
+def preview(ident: int) -> Response:
+    store = designs()
+    design = store.get(ident)
+    data = _body()
+    name, values, base = _asked(data)
+    result = store.preview(design, base, name, values, bool(data.get("comma")), bool(data.get("settled")))
+    return _answer(store, design, result, store.head(design))
+
+
+@pages.post("/m/<int:ident>/limits")
+def limits(ident: int) -> dict:
+    """How far the bead goes either way: mm or rad."""
+    store = designs()
+    design = store.get(ident)
+    data = _body()
+    name, values, base = _asked(data)
+    gap = data.get("gap", "")
+    if gap not in find_edit(name).gaps():
+        raise EditError(f"{name} has no gap “{str(gap)[:40]}”")
+    return store.limits(design, base, name, values, gap)
+
+
+@pages.get("/m/<int:ident>/edges")
+def edges(ident: int) -> dict:
+    """The edges that go with one: its tangent run, or its loop."""
+    store = designs()
+    found = store.edge_run(store.get(ident), request.args.get("edge", ""), request.args.get("kind") == "loop")
+    return {"edges": found}
+
+
+@pages.post("/m/<int:ident>/edits")
+def accept(ident: int) -> Response:
+    """Do an edit.  Also the JSON API of scripts that speak to a running Ravine; GET /edits.json has the schemas."""
+    store = designs()
+    design = store.get(ident)
+    data = _body()
+    name, values, base = _asked(data)
+    result = store.edit(design, base, name, values, bool(data.get("comma")))
+    return _answer(store, design, result, result.get("revision") or store.head(design))
+
+
+def _typed(text: str) -> tuple[type[Edit] | None, str]:
+    """(edit, rest) when the text begins with an edit's whole name."""
+    lowered = text.lower()
+    for name in sorted(registry(), key=len, reverse=True):
+        if lowered == name or lowered.startswith(name + " "):
+            return registry()[name], text[len(name) :].strip()
+    return None, text
+
+
+def typed_values(cls: type[Edit], rest: str) -> dict[str, str]:
+    """Words after the edit's name: `gap=value` fills that gap; a gap's name before a value too; what is left goes
+    into the first gap that is not picked in the view."""
+    gaps = {n: g for n, g in cls.gaps().items() if n != cls.pick_gap()}
+    values: dict[str, str] = {}
+    names = "|".join(gaps)
+    pieces = re.split(rf"(?:^|\s)({names})(?:\s*=\s*|\s+)", " " + rest) if names else [rest]
+    head = pieces[0].strip()
+    for name, value in zip(pieces[1::2], pieces[2::2], strict=True):
+        values[name] = value.strip()
+    if head:
+        first = next((n for n, g in gaps.items() if n not in values and not isinstance(g, PickGap)), None)
+        if first is None:
+            raise EditError(f"“{head}” has no gap left to go into")
+        values[first] = head
+    return values
+
+
+@pages.get("/m/<int:ident>/complete")
+def complete(ident: int) -> str:
+    """What typed text may become."""
+    text = request.args.get("text", "").strip()
+    cls, rest = _typed(text)
+    offered = [c for c in registry().values() if c.name.startswith(text.lower())] if cls is None else [cls]
+    usable = [c for c in offered if not any(isinstance(g, FileGap) for g in c.gaps().values())]
+    return render_template("fragments/complete.html", offered=usable, text=text, rest=rest, whole=cls)
+
+
+@pages.get("/m/<int:ident>/typed")
+def typed(ident: int) -> dict:
+    """The edit and values that a typed sentence means; a start that fits one edit only is enough."""
+    text = request.args.get("text", "").strip()
+    cls, rest = _typed(text)
+    if cls is None:
+        first, _, rest = text.partition(" ")
+        starts = [c for c in registry().values() if first and c.name.startswith(first.lower())]
+        if len({c.name for c in starts}) != 1:
+            fits = ", ".join(c.name for c in starts) or "none of the edits"
+            raise EditError(
+                f"“{first}” may begin {fits}; type one letter more"
+                if starts
+                else f"“{first}” begins {fits}; type a verb such as push, move body or rename"
+            )
+        cls, rest = starts[0], rest.strip()
+    return {"edit": cls.name, "values": typed_values(cls, rest)}

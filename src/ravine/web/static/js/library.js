@@ -1,0 +1,65 @@
+// The list of models: bring in by drop or button.
+import { tooLarge } from "./files.js";
+
+const byId = (id) => document.getElementById(id);
+const library = byId("library");
+const input = /** @type {HTMLInputElement} */ (byId("file"));
+let waiting = null;
+
+async function send(file, units) {
+  byId("told").textContent = `Sending ${file.name}…`;
+  const body = new FormData();
+  body.append("file", file);
+  if (units) body.append("units", units);
+  let answer;
+  try {
+    answer = await fetch(library.dataset.upload, { method: "POST", headers: { "X-Ravine": "1" }, body });
+  } catch {
+    byId("told").textContent = "Ravine does not answer; it may be restarting. Try again.";
+    return;
+  }
+  if (answer.ok) location.assign((await answer.json()).address);
+  else byId("told").innerHTML = await answer.text();
+}
+
+function take(file) {
+  if (tooLarge(file)) {
+    byId("told").textContent = tooLarge(file);
+    return;
+  }
+  const mesh = /\.stl$/i.test(file.name);
+  byId("ask-units").hidden = !mesh;
+  byId("told").textContent = "";
+  if (!mesh) send(file, "");
+  else {
+    waiting = file;
+    byId("stl-units").focus();
+  }
+}
+
+input.addEventListener("change", () => {
+  if (input.files[0]) take(input.files[0]);
+  input.value = "";
+});
+byId("file-button").addEventListener("keydown", (event) => {
+  if (event.key === "Enter" || event.key === " ") input.click();
+});
+byId("send-units").addEventListener("click", () => waiting && send(waiting, /** @type {HTMLSelectElement} */ (byId("stl-units")).value));
+document.addEventListener("dragover", (event) => {
+  event.preventDefault();
+  byId("drop").classList.add("over");
+});
+document.addEventListener("dragleave", (event) => {
+  if (!event.relatedTarget) byId("drop").classList.remove("over");
+});
+document.addEventListener("drop", (event) => {
+  event.preventDefault();
+  byId("drop").classList.remove("over");
+  if (event.dataTransfer.files[0]) take(event.dataTransfer.files[0]);
+});
+document.body.addEventListener("htmx:beforeSwap", (event) => {
+  const { detail } = /** @type {CustomEvent} */ (event);
+  if (detail.xhr.status < 400) return;
+  detail.shouldSwap = false;
+  byId("told").innerHTML = detail.xhr.responseText;
+});

@@ -1,0 +1,416 @@
+// The line: opens with the server's fragment, previews while gaps are filled (latest wins), accepts or leaves.
+import { Vector3 } from "three";
+import { all, one } from "./dom.js";
+import { ask, Refused } from "./transport.js";
+import { LENGTHS } from "./view.js";
+import { findById } from "./picking.js";
+
+const PAUSE = 260; // ms of quiet after which the preview is checked like the real thing
+
+export class Line {
+  /** @param {import("./workbench.js").Workbench} bench */
+  constructor(bench) {
+    this.bench = bench;
+    this.element = document.getElementById("line");
+    this.busy = false;
+    this.again = false;
+    this.turn = 0;
+    this.element.addEventListener("input", (event) => this.changed(event));
+    this.element.addEventListener("submit", (event) => {
+      event.preventDefault();
+      if (this.form) this.accept();
+      else this.commit();
+    });
+    this.element.addEventListener("keydown", (event) => {
+      if (event.key !== "Enter" || !(event.target instanceof HTMLSelectElement)) return; // a select does not submit
+      event.preventDefault();
+      this.accept();
+    });
+    this.element.addEventListener("click", (event) => {
+      const target = /** @type {HTMLElement} */ (event.target);
+      if (target.closest("[data-leave]")) this.leave();
+      const nearest = target.closest("[data-take-nearest]");
+      if (nearest) this.takeNearest(nearest);
+      const gap = /** @type {HTMLElement|null} */ (target.closest(".gap-pick"));
+      if (gap) this.arm(gap);
+      const choice = target.closest(".completions [data-name]");
+      if (choice) this.completeTo(choice.getAttribute("data-name"));
+    });
+  }
+
+  get isOpen() {
+    return !this.element.hidden;
+  }
+
+  get form() {
+    return /** @type {HTMLFormElement|null} */ (this.element.querySelector("#line-form"));
+  }
+
+  // --- opening ---------------------------------------------------------------------------------------------
+
+  /** @param {string} edit @param {string[]} picked @param {Object<string,string>} [values] */
+  async open(edit, picked, values = {}) {
+    const turn = ++this.turn;
+    const answer = await fetch(this.bench.url("line"), {
+      method: "POST", headers: { "X-Ravine": "1" },
+      body: new URLSearchParams({ edit, picked: picked.join(" "), nodes: this.bench.pickNodes().join(" "), values: JSON.stringify(values) }),
+    });
+    const html = await answer.text();
+    if (turn !== this.turn) return;
+    if (!answer.ok) {
+      this.bench.tell(html);
+      return;
+    }
+    this.element.innerHTML = html;
+    this.element.hidden = false;
+    delete this.element.dataset.walls;
+    this.bench.opened(edit);
+    const handle = JSON.parse(this.form.dataset.handle || "{}");
+    this.handle = handle.gap ? handle : null;
+    if (this.handle) {
+      this.grip.open(this.handle, 0);
+      this.followTyped(/** @type {any} */ (this.form.elements.namedItem(this.handle.gap)).value);
+      this.findWalls(turn);
+    }
+    const first = /** @type {HTMLInputElement|null} */ (this.form.querySelector("input.gap:not([type=hidden])") || this.form.querySelector("select.gap"));
+    first?.focus();
+    if (first instanceof HTMLInputElement && first.type === "text") first.select();
+    this.bench.pending(this.words());
+    if (this.complete()) this.schedule();
+  }
+
+  /** The wire, or the arc where the handle turns. */
+  get grip() {
+    return this.handle?.arm ? this.bench.turning : this.bench.handle;
+  }
+
+  /** How far the bead goes: asked once the line stands, drawn when it is known. */
+  async findWalls(turn) {
+    let walls;
+    try {
+      walls = (await ask(this.bench.url("limits"), { edit: this.form.dataset.edit, values: this.values(), base: this.bench.base, gap: this.handle.gap })).head;
+    } catch (error) {
+      if (error instanceof Refused) return; // the line tells the reason once a value is given
+      throw error;
+    }
+    if (turn !== this.turn || !this.handle) return;
+    const scale = this.handle.arm ? 180 / Math.PI : 1;
+    this.grip.walls = { low: walls.low === null ? null : walls.low * scale, high: walls.high === null ? null : walls.high * scale };
+    this.grip.draw();
+    this.tellWalls();
+    this.element.dataset.walls = JSON.stringify(this.grip.walls);
+  }
+
+  /** In words beside the keys: where the bead stops. */
+  tellWalls() {
+    const { low, high } = this.grip.walls;
+    const unit = this.bench.view.units;
+    const word = (v) => (this.handle.arm ? `${Number(v.toFixed(1))}°` : `${Number((v / LENGTHS[unit]).toPrecision(4))} ${unit}`).replace("-", "−");
+    const ends = [low, high].filter((v) => v !== null).map(word);
+    const place = this.element.querySelector("#line-walls");
+    if (place) place.textContent = ends.length === 2 ? `from ${ends[0]} to ${ends[1]}` : high !== null ? `up to ${ends[0]}` : low !== null ? `down to ${ends[0]}` : "";
+  }
+
+  // --- gaps that are picked --------------------------------------------------------------------------------
+
+  /** A click on a gap takes the next pick for it; on a filled one it empties it first. */
+  arm(button) {
+    const name = button.dataset.gap;
+    const waits = name !== this.form.dataset.pickGap && !button.classList.contains("armed");
+    for (const other of this.element.querySelectorAll(".gap-pick.armed")) other.classList.remove("armed");
+    this.armed = waits ? button : null;
+    if (!waits) return;
+    button.classList.add("armed");
+    this.setPick(button, "", "pick it in the view");
+    button.classList.add("blank");
+  }
+
+  setPick(button, ids, words) {
+    /** @type {HTMLInputElement} */ (this.form.elements.namedItem(button.dataset.gap)).value = ids;
+    button.textContent = words;
+  }
+
+  /** A pick while a gap waits for one goes there. @returns {boolean} whether it was taken */
+  fillPick(thing) {
+    const button = this.armed;
+    if (!button || !this.isOpen || !button.isConnected) return false;
+    const takes = button.dataset.takes.split(" ");
+    if (!takes.includes(thing.kind)) {
+      const node = takes.includes("node") && thing.node;
+      if (!node) {
+        this.bench.say(`This gap takes a ${takes.join(" or ").replace("vertex", "corner").replace("node", "part")}`);
+        return true;
+      }
+      thing = { ...thing, kind: "node", id: node };
+    }
+    this.armed = null;
+    button.classList.remove("armed", "blank");
+    this.setPick(button, thing.id, { face: "a face", edge: "an edge", vertex: "a corner", node: "a part" }[thing.kind]);
+    if (button.dataset.gap === "axis") this.open(this.form.dataset.edit, this.bench.pickIds(), this.others());
+    else if (this.complete()) this.schedule();
+    return true;
+  }
+
+  /** What is filled in besides the pick itself. */
+  others() {
+    const { [this.form.dataset.pickGap]: _, ...rest } = this.values();
+    return rest;
+  }
+
+  /** Typing an edit from its first letter. */
+  openTyping(letter) {
+    this.turn++;
+    this.element.innerHTML = `<form class="typing" autocomplete="off"><input aria-label="Write an edit" spellcheck="false"><button class="btn-key"><kbd>⏎</kbd> go on</button><button type="button" class="btn-key" data-leave><kbd>esc</kbd> leave</button></form><div id="completions"></div>`;
+    this.element.hidden = false;
+    const input = one("input", this.element);
+    input.value = letter;
+    input.focus();
+    this.suggest();
+  }
+
+  async suggest() {
+    const text = one(".typing input", this.element).value;
+    const answer = await fetch(`${this.bench.url("complete")}?${new URLSearchParams({ text })}`);
+    const place = this.element.querySelector("#completions");
+    if (place && answer.ok) place.innerHTML = await answer.text();
+  }
+
+  completeTo(name) {
+    const input = one(".typing input", this.element);
+    input.value = `${name} `;
+    input.focus();
+    this.suggest();
+  }
+
+  async commit() {
+    const text = one(".typing input", this.element).value;
+    const answer = await fetch(`${this.bench.url("typed")}?${new URLSearchParams({ text })}`, { headers: { "X-Ravine": "1" } });
+    if (!answer.ok) {
+      this.element.querySelector("#completions").innerHTML = await answer.text();
+      return;
+    }
+    const { edit, values } = await answer.json();
+    await this.open(edit, this.bench.pickIds(), values);
+  }
+
+  // --- filling ---------------------------------------------------------------------------------------------
+
+  values() {
+    const found = {};
+    for (const [name, value] of new FormData(this.form)) {
+      const pick = name === this.form.dataset.pickGap;
+      found[name] = pick ? String(value).split(" ").filter(Boolean) : value;
+    }
+    return found;
+  }
+
+  complete() {
+    return !this.empty();
+  }
+
+  /** The first gap that has to be filled and is not. */
+  empty() {
+    const value = (name) => /** @type {HTMLInputElement} */ (this.form.elements.namedItem(name))?.value.trim();
+    return all("input.gap, select.gap", this.form).find((input) => {
+      if (input.value.trim()) return false;
+      return !("optional" in input.dataset) || (input.dataset.instead && !value(input.dataset.instead));
+    });
+  }
+
+  words() {
+    return [...this.form.querySelectorAll(".sentence > *")]
+      .map((e) => (e instanceof HTMLSelectElement ? e.selectedOptions[0].text : e instanceof HTMLInputElement ? (e.type === "hidden" ? "" : e.value || "…") : e.textContent.trim()))
+      .filter(Boolean).join(" ").replace(" ,", ",");
+  }
+
+  changed(event) {
+    if (!this.form) {
+      this.suggest();
+      return;
+    }
+    const input = /** @type {HTMLInputElement} */ (event.target);
+    input.removeAttribute("aria-invalid");
+    if (this.handle && input.name === this.handle.gap) this.followTyped(input.value);
+    this.bench.pending(this.words());
+    if (this.complete()) this.schedule();
+  }
+
+  /** Plain numbers move the bead at once; arithmetic waits for the server's reading. */
+  followTyped(text) {
+    const turn = text.trim().match(/^([-−+]?\d*\.?\d+)\s*(°|deg)?$/);
+    if (this.handle.arm && turn) this.showValue(Number(turn[1].replace("−", "-")));
+    const match = text.trim().match(/^([-−+]?\d*\.?\d+)\s*(mm|cm|m|in|ft)?$/);
+    if (match && !this.handle.arm) this.showValue(Number(match[1].replace("−", "-")) * LENGTHS[match[2] || this.bench.view.units]);
+  }
+
+  showValue(value) {
+    this.grip.set(value);
+    if (!this.handle.arm) this.ghost(value);
+  }
+
+  /** From the bead. */
+  slide(mm, done) {
+    const unit = this.bench.view.units;
+    const input = /** @type {HTMLInputElement} */ (this.form.elements.namedItem(this.handle.gap));
+    input.value = this.handle.arm ? `${Number(mm.toFixed(3))}°` : `${Number((mm / LENGTHS[unit]).toFixed(4))} ${unit}`;
+    input.removeAttribute("aria-invalid");
+    if (!this.handle.arm) this.ghost(mm);
+    this.bench.pending(this.words());
+    this.schedule();
+    if (done) input.focus({ preventScroll: true });
+  }
+
+  /** The matter added or taken, at once, while the exact shape is worked out. */
+  ghost(mm) {
+    const { view } = this.bench;
+    view.clearMarks("ghost");
+    if (!this.handle || !mm) return;
+    for (const id of this.handle.ghost) {
+      const found = findById(this.bench.still, id);
+      if (!found) continue;
+      const { drawable, group } = this.bench.still.places.get(found.node);
+      const normal = faceNormal(drawable.shape.faces[found.index]);
+      const geometry = drawable.sweptGeometry([found.index], normal.multiplyScalar(mm));
+      view.mark("ghost", mm > 0 ? view.materials.added : view.materials.removed, geometry, group.matrix);
+    }
+    view.draw();
+  }
+
+  // --- previewing ------------------------------------------------------------------------------------------
+
+  schedule() {
+    clearTimeout(this.settling);
+    this.again = true;
+    if (!this.busy) this.run(false);
+  }
+
+  async run(settled) {
+    this.busy = true;
+    this.again = false;
+    const turn = this.turn;
+    const began = performance.now();
+    try {
+      const answer = await ask(this.bench.url("preview"), { edit: this.form.dataset.edit, values: this.values(), base: this.bench.base, settled });
+      if (turn === this.turn && this.form) {
+        this.bench.showPreview(answer);
+        this.facts(answer.head.factsHtml);
+        this.bench.previewTimes.push(performance.now() - began);
+        this.follow(answer.head.numbers);
+      }
+    } catch (error) {
+      if (turn === this.turn && this.form) this.refuse(error);
+    }
+    this.busy = false;
+    if (turn !== this.turn) {
+      if (this.again && this.form) this.run(false);
+      return;
+    }
+    if (this.again && this.form) this.run(false);
+    else if (!settled && this.form) this.settling = setTimeout(() => this.form && turn === this.turn && this.run(true), PAUSE);
+  }
+
+  follow(numbers) {
+    if (this.handle && !this.handle.arm && numbers && numbers[this.handle.gap] != null && !this.grip.held) this.showValue(numbers[this.handle.gap]);
+  }
+
+  facts(html) {
+    const place = this.element.querySelector("#line-facts");
+    if (place) place.innerHTML = html;
+  }
+
+  refuse(error) {
+    if (!(error instanceof Refused)) {
+      if (error.name !== "AbortError") throw error;
+      return;
+    }
+    this.bench.hidePreview();
+    if (error.status === 409) { // somebody was faster: say so where it stays, and open the line on the newest state
+      this.bench.say(error.message);
+      this.bench.reload().then(() => this.bench.refreshPanels());
+      return;
+    }
+    this.facts(refusalHtml(error.told));
+    const field = error.told.field && this.form.elements.namedItem(error.told.field);
+    if (field instanceof HTMLElement) field.setAttribute("aria-invalid", "true");
+  }
+
+  takeNearest(button) {
+    const name = button.getAttribute("data-field") || this.handle?.gap;
+    const input = name && this.form && this.form.elements.namedItem(name);
+    if (!(input instanceof HTMLInputElement)) return;
+    input.value = button.getAttribute("data-take-nearest");
+    input.dispatchEvent(new Event("input", { bubbles: true }));
+    input.focus();
+  }
+
+  // --- ending ----------------------------------------------------------------------------------------------
+
+  async accept() {
+    if (this.accepting) return;
+    if (!this.complete()) {
+      const empty = this.empty();
+      empty.setAttribute("aria-invalid", "true");
+      empty.focus();
+      this.facts('<span class="fact warn">this gap is still empty</span>');
+      return;
+    }
+    this.accepting = true;
+    clearTimeout(this.settling);
+    this.again = false;
+    this.element.setAttribute("aria-busy", "true");
+    const began = performance.now();
+    try {
+      const answer = await ask(this.bench.url("edits"), { edit: this.form.dataset.edit, values: this.values(), base: this.bench.base });
+      this.turn++;
+      this.close();
+      await this.bench.accepted(answer);
+      this.bench.acceptTimes.push(performance.now() - began);
+    } catch (error) {
+      this.refuse(error);
+    } finally {
+      this.accepting = false;
+      this.element.removeAttribute("aria-busy");
+    }
+  }
+
+  leave() {
+    this.turn++;
+    this.close();
+    this.bench.hidePreview();
+    this.bench.view.canvas.focus();
+  }
+
+  close() {
+    clearTimeout(this.settling);
+    this.again = false;
+    this.element.hidden = true;
+    this.element.replaceChildren();
+    this.bench.handle.close();
+    this.bench.turning.close();
+    this.handle = null;
+    this.armed = null;
+    this.bench.view.clearMarks("ghost");
+    this.bench.pending("");
+    this.bench.opened("");
+  }
+}
+
+function faceNormal(face) {
+  return new Vector3(face.normals[0], face.normals[1], face.normals[2]).normalize();
+}
+
+function refusalHtml(told) {
+  const holder = document.createElement("div");
+  holder.innerHTML = '<div class="refusal" role="alert"><svg class="sign" viewBox="0 0 12 12" aria-hidden="true"><path d="M1.5 1.5l9 9M10.5 1.5l-9 9"/></svg><span></span></div>';
+  holder.querySelector("span").textContent = told.reason;
+  if (told.nearest) {
+    const button = document.createElement("button");
+    button.type = "button";
+    button.className = "link-do";
+    button.dataset.takeNearest = told.nearest;
+    button.dataset.field = told.field || "";
+    button.textContent = `use ${told.nearest}`;
+    holder.firstElementChild.append(button);
+  }
+  return holder.innerHTML;
+}

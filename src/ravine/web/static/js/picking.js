@@ -1,0 +1,82 @@
+// What lies under the pointer: a corner within 7 px, else an edge within 5 px, else the face.
+import { Matrix4, Ray, Vector3 } from "three";
+
+const EDGE_REACH = 5;
+const CORNER_REACH = 7;
+
+/** @typedef {{kind: string, node: string, index: number, id: string, point: Vector3}} Found */
+
+/** Nearest face along the ray. @param {import("./view.js").View} view @returns {Found|null} */
+export function faceUnder(view, x, y) {
+  const { ray } = view.camera.ray(x, y);
+  let best = null;
+  for (const [node, place] of view.places) {
+    if (!place.group.visible) continue;
+    const inverse = new Matrix4().copy(place.group.matrix).invert();
+    const local = new Ray().copy(ray).applyMatrix4(inverse);
+    const hit = place.drawable.tree.raycastFirst(local, 2);
+    if (!hit) continue;
+    const point = hit.point.clone().applyMatrix4(place.group.matrix);
+    const distance = point.distanceTo(ray.origin);
+    if (!best || distance < best.distance) {
+      const index = place.drawable.faceOf(hit.faceIndex);
+      best = { kind: "face", node, index, id: `f${place.body.faces[index]}`, point, distance };
+    }
+  }
+  return best;
+}
+
+/** @param {import("./view.js").View} view @returns {Found|null} */
+export function under(view, x, y) {
+  const face = faceUnder(view, x, y);
+  if (!face) return null;
+  const place = view.places.get(face.node);
+  const { shape } = place.drawable;
+  const matrix = place.group.matrix;
+  const rim = shape.rims[face.index] || [];
+  let best = null;
+  const toScreen = (line, i) => view.camera.project(new Vector3(line[i], line[i + 1], line[i + 2]).applyMatrix4(matrix));
+  for (const e of rim) {
+    const line = shape.edges[e];
+    if (line.length < 6) continue;
+    let a = toScreen(line, 0);
+    for (let i = 3; i < line.length; i += 3) {
+      const b = toScreen(line, i);
+      const dx = b.x - a.x;
+      const dy = b.y - a.y;
+      const t = Math.max(0, Math.min(1, ((x - a.x) * dx + (y - a.y) * dy) / (dx * dx + dy * dy || 1)));
+      const gap = Math.hypot(a.x + t * dx - x, a.y + t * dy - y);
+      if (gap < EDGE_REACH && (!best || gap < best.gap)) best = { gap, e };
+      a = b;
+    }
+  }
+  if (!best) return face;
+  const line = shape.edges[best.e];
+  for (const at of [0, line.length - 3]) {
+    const p = toScreen(line, at);
+    if (Math.hypot(p.x - x, p.y - y) < CORNER_REACH) {
+      const index = cornerAt(shape, line, at);
+      if (index >= 0) return { ...face, kind: "vertex", index, id: `v${place.body.vertices[index]}` };
+    }
+  }
+  return { ...face, kind: "edge", index: best.e, id: `e${place.body.edges[best.e]}` };
+}
+
+function cornerAt(shape, line, at) {
+  for (let i = 0; i < shape.corners.length; i += 3)
+    if (Math.abs(shape.corners[i] - line[at]) + Math.abs(shape.corners[i + 1] - line[at + 1]) + Math.abs(shape.corners[i + 2] - line[at + 2]) < 1e-3)
+      return i / 3;
+  return -1;
+}
+
+/** The thing with an id, where it is shown. @param {import("./view.js").View} view @param {string} id */
+export function findById(view, id) {
+  const kind = { f: "face", e: "edge", v: "vertex", n: "node" }[id[0]];
+  if (kind === "node") return view.places.has(id) ? { kind, node: id, index: 0, id } : null;
+  const list = { face: "faces", edge: "edges", vertex: "vertices" }[kind];
+  for (const [node, place] of view.places) {
+    const index = place.body[list].indexOf(Number(id.slice(1)));
+    if (index >= 0) return { kind, node, index, id };
+  }
+  return null;
+}

@@ -1,0 +1,80 @@
+// Requests, and the two binary layouts the server speaks (see web/container.py and core/view/packet.py).
+
+export class Refused extends Error {
+  /** @param {{reason: string, nearest?: string|null, field?: string|null, where?: string[], kind?: string}} told */
+  constructor(told, status) {
+    super(told.reason);
+    this.told = told;
+    this.status = status;
+  }
+}
+
+const decoder = new TextDecoder();
+
+/** @param {ArrayBuffer} buffer */
+function readHead(buffer, magic) {
+  const bytes = new Uint8Array(buffer);
+  if (decoder.decode(bytes.subarray(0, 4)) !== magic) throw new Error("the server sent something unexpected");
+  const length = new DataView(buffer).getUint32(4, true);
+  return { head: JSON.parse(decoder.decode(bytes.subarray(8, 8 + length))), at: 8 + length };
+}
+
+/** A container: its head and blobs. @param {ArrayBuffer} buffer */
+export function readContainer(buffer) {
+  const { head, at } = readHead(buffer, "RVE1");
+  const blobs = [];
+  let place = at;
+  for (const length of head.blobs) {
+    blobs.push(buffer.slice(place, place + length));
+    place += length + ((4 - (length % 4)) % 4);
+  }
+  return { head, blobs };
+}
+
+/** @param {string} url @param {object} body @param {AbortSignal} [signal] */
+export async function ask(url, body, signal) {
+  let answer;
+  try {
+    answer = await fetch(url, {
+      method: "POST", signal, body: JSON.stringify(body),
+      headers: { "Content-Type": "application/json", "X-Ravine": "1", Accept: "application/x-ravine" },
+    });
+  } catch (error) {
+    if (/** @type {Error} */ (error).name === "AbortError") throw error;
+    throw new Refused({ reason: "Ravine does not answer; it may be restarting. Nothing was lost; try again" }, 0);
+  }
+  const type = answer.headers.get("Content-Type") || "";
+  if (type.startsWith("application/json")) return { head: await answer.json(), blobs: [] };
+  if (!type.startsWith("application/x-ravine")) throw new Refused({ reason: `the server answered ${answer.status}` }, answer.status);
+  const found = readContainer(await answer.arrayBuffer());
+  if (found.head.error) throw new Refused(found.head.error, answer.status);
+  return found;
+}
+
+/** Faces, edges and corners of one shape. With a base, unchanged faces are taken from it.
+ * @param {ArrayBuffer} buffer @param {Shape|null} base @returns {Shape} */
+export function readPacket(buffer, base) {
+  const { head, at } = readHead(buffer, "RVP1");
+  let place = at;
+  const take = (Type, count) => {
+    const found = new Type(buffer, place, count);
+    place += found.byteLength;
+    return found;
+  };
+  const fresh = head.faces.filter((f) => typeof f !== "number");
+  const points = fresh.map(([n]) => take(Float32Array, 3 * n));
+  const normals = fresh.map(([n]) => take(Int8Array, 4 * n));
+  const triangles = fresh.map(([, m]) => take(Uint32Array, 3 * m));
+  let next = 0;
+  const faces = head.faces.map((f) => {
+    if (typeof f === "number") return /** @type {Shape} */ (base).faces[f];
+    const i = next++;
+    return { points: points[i], normals: normals[i], triangles: triangles[i] };
+  });
+  const edges = head.edges.map((e) => (typeof e === "number" ? /** @type {Shape} */ (base).edges[e] : take(Float32Array, 3 * e[0])));
+  const corners = take(Float32Array, 3 * head.corners);
+  return { faces, edges, corners, rims: head.rims };
+}
+
+/** @typedef {{points: Float32Array, normals: Int8Array, triangles: Uint32Array}} FaceMesh
+ *  @typedef {{faces: FaceMesh[], edges: Float32Array[], corners: Float32Array, rims: number[][]}} Shape */

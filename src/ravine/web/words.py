@@ -1,0 +1,53 @@
+"""Filters and lists that the templates share."""
+
+from __future__ import annotations
+
+import datetime
+import json
+from typing import Any
+
+from flask import Flask, current_app
+
+from ravine.core.units import format_length, format_mass, format_volume
+from ravine.service.designs import Designs
+
+STAGES = ["Bring in", "Mend", "Shape", "Assemble", "Sheet", "Prove", "Hand over"]
+
+
+def designs() -> Designs:
+    return current_app.extensions["designs"]
+
+
+def fact_text(fact: dict[str, Any], units: str) -> str:
+    """`+7130 mm³`, `joins Lid`, `3 parts`."""
+    value, quantity = fact["value"], fact["quantity"]
+    if quantity == "volume":
+        return format_volume(value, units, signed=True) if value else f"0 {units}³"
+    if quantity == "mass":
+        return format_mass(value, signed=True)
+    if quantity == "length":
+        return f"{fact['label']} {format_length(value, units)}"
+    if quantity == "count":
+        count = int(value)
+        label = fact["label"][:-1] if count == 1 and fact["label"].endswith("s") else fact["label"]
+        return f"{count} {label}"
+    return f"{fact['label']} {value}"
+
+
+def ago(moment: datetime.datetime) -> str:
+    seconds = (datetime.datetime.now(datetime.UTC).replace(tzinfo=None) - moment).total_seconds()
+    for limit, size, word in ((3600, 60, "minute"), (86400, 3600, "hour"), (1e12, 86400, "day")):
+        if seconds < limit:
+            count = int(seconds // size)
+            if word == "minute" and count == 0:
+                return "just now"
+            return f"{count} {word}{'s' if count != 1 else ''} ago"
+    return ""
+
+
+def register(app: Flask) -> None:
+    app.add_template_filter(fact_text)
+    app.add_template_filter(ago)
+    app.add_template_filter(format_mass, "mass")
+    app.add_template_filter(json.loads, "from_json")
+    app.add_template_global(STAGES, "stages")

@@ -1,0 +1,166 @@
+"""The workbench: its page, its side panels, and stepping through the journal."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from flask import Blueprint, Response, jsonify, render_template, request
+
+from ravine.core import EditError
+from ravine.core.edits import PickSummary, registry
+from ravine.core.model.snapshot import Node, Snapshot, text_id
+from ravine.service.designs import Designs
+from ravine.store.tables import Design, Job, Revision
+
+from .words import STAGES, designs
+
+pages = Blueprint("workbench", __name__)
+
+
+@dataclass
+class PartRow:
+    """One line of the parts list; equal siblings share a line and are counted."""
+
+    id: str
+    ids: list[str]
+    name: str
+    depth: int
+    quantity: int
+    mass: float | None
+    material: str | None
+    locked: bool
+    group: bool
+    leaves: list[str]
+
+
+def part_rows(snapshot: Snapshot, masses: dict[str, float | None]) -> list[PartRow]:
+    rows: list[PartRow] = []
+
+    def visit(numbers: tuple[int, ...], depth: int) -> None:
+        alike: dict[object, list[Node]] = {}
+        for number in numbers:
+            node = snapshot.nodes[number]
+            alike.setdefault((node.body, node.name) if node.body is not None else number, []).append(node)
+        for nodes in alike.values():
+            first = nodes[0]
+            body = snapshot.bodies[first.body] if first.body is not None else None
+            leaves = [text_id("node", leaf) for n in nodes for leaf in snapshot.leaves_below(n.id)]
+            ids = [text_id("node", n.id) for n in nodes]
+            rows.append(
+                PartRow(ids[0], ids, first.name, depth, len(nodes), masses.get(ids[0]), body.material if body else None,
+                        bool(body and body.locked), body is None, leaves)
+            )  # fmt: skip
+            visit(first.children, depth + 1)
+
+    visit(snapshot.roots, 0)
+    return rows
+
+
+def panel_data(store: Designs, design: Design, revision: Revision) -> dict:
+    snapshot = store.snapshot(revision)
+    masses = store.masses(revision) if snapshot.roots else {}
+    path = store.journal(design)
+    place = next((i for i, row in enumerate(path) if row.id == revision.id), len(path) - 1)
+    return {
+        "design": design,
+        "revision": revision,
+        "snapshot": snapshot,
+        "rows": part_rows(snapshot, masses),
+        "hidden": set(store.hidden(design)),
+        "journal": path,
+        "place": place,
+    }
+
+
+def actions_for(pick: PickSummary, stage: str) -> list:
+    """Edits that fit what is picked; with nothing picked, those of the stage."""
+    every = registry().values()
+    if pick.kind:
+        return [e for e in every if e.offers(pick)]
+    return [e for e in every if stage in e.stages and not e.offered_for] + [
+        e for e in every if stage in e.stages and e.offered_for and e.offers(pick)
+    ]
+
+
+def _stage(name: str | None) -> str:
+    return name if name in STAGES else "Shape"
+
+
+@pages.get("/m/<int:ident>")
+def show(ident: int) -> str:
+    store = designs()
+    design = store.get(ident)
+    revision = store.head(design)
+    jobs = _open_jobs(design)
+    snapshot = store.snapshot(revision)
+    stage = "Shape" if snapshot.roots or jobs else "Bring in"
+    return render_template(
+        "workbench.html", stage=stage, jobs=jobs, pick=[], description=store.describe(revision, []),
+        actions=actions_for(PickSummary(), stage), **panel_data(store, design, revision),
+    )  # fmt: skip
+
+
+@pages.get("/m/<int:ident>/panels")
+def panels(ident: int) -> str:
+    """Everything beside the view, for the newest state; swapped out of band."""
+    store = designs()
+    design = store.get(ident)
+    return render_template("fragments/panels.html", **panel_data(store, design, store.head(design)))
+
+
+@pages.post("/m/<int:ident>/pick")
+def pick(ident: int) -> str:
+    """The Actions panel for what is picked."""
+    store = designs()
+    design = store.get(ident)
+    revision = store.head(design)
+    picked = [p for p in request.form.get("picked", "").split(" ") if p]
+    stage = _stage(request.form.get("stage"))
+    try:
+        found = store.describe(revision, picked)
+    except EditError:  # a thing that ended between the click and now: nothing is picked any more
+        picked, found = [], store.describe(revision, [])
+    actions = actions_for(found.summary, stage)
+    return render_template("fragments/actions.html", description=found, actions=actions, pick=picked, stage=stage)
+
+
+@pages.post("/m/<int:ident>/hidden")
+def hidden(ident: int) -> str:
+    store = designs()
+    design = store.get(ident)
+    snapshot = store.snapshot(store.head(design))
+    known = {text_id("node", n) for n in snapshot.nodes}
+    store.hide(design, [n for n in request.form.get("hidden", "").split(" ") if n in known])
+    return render_template("fragments/parts.html", **panel_data(store, design, store.head(design)))
+
+
+@pages.post("/m/<int:ident>/step")
+def step(ident: int) -> Response:
+    store = designs()
+    design = store.get(ident)
+    base = request.get_json(silent=True) or {}
+    if "target" in base:
+        revision = store.go_to(design, int(base.get("base", 0)), int(base["target"]))
+    else:
+        revision = store.step(design, int(base.get("base", 0)), -1 if base.get("direction") == -1 else 1)
+    return jsonify(revision=revision.id)
+
+
+def _open_jobs(design: Design) -> list[Job]:
+    """Jobs under way, and ended ones nobody has seen the end of."""
+    return list(
+        Job.select().where((Job.design == design) & (Job.state.in_(["queued", "running"]) | ~Job.seen)).order_by(Job.id)
+    )
+
+
+@pages.get("/m/<int:ident>/jobs")
+def jobs(ident: int) -> str:
+    design = designs().get(ident)
+    return render_template("fragments/jobs.html", design=design, jobs=_open_jobs(design))
+
+
+@pages.post("/m/<int:ident>/jobs/<int:number>/seen")
+def job_seen(ident: int, number: int) -> str:
+    design = designs().get(ident)
+    Job.update(seen=True).where((Job.id == number) & (Job.design == design)).execute()
+    return jobs(ident)

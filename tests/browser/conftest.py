@@ -1,0 +1,209 @@
+"""Headless Chromium on the running stack, and a hand that works the page as a person does."""
+
+from __future__ import annotations
+
+import time
+from pathlib import Path
+
+import pytest
+from selenium import webdriver
+from selenium.common.exceptions import StaleElementReferenceException
+from selenium.webdriver.chrome.options import Options
+from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
+
+from tests.parts import boss_block, step_file
+
+FLAGS = [
+    "--headless=new", "--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-quic",
+    "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+    "--hide-scrollbars", "--force-device-scale-factor=1",
+]  # fmt: skip
+
+
+def start_browser(downloads: Path, width: int = 1280, height: int = 800) -> webdriver.Chrome:
+    options = Options()
+    for flag in [*FLAGS, f"--window-size={width},{height}"]:
+        options.add_argument(flag)
+    options.add_experimental_option("prefs", {"download.default_directory": str(downloads)})
+    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+    options.binary_location = "/usr/bin/chromium"
+    driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+    metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
+    driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+    return driver
+
+
+class Hand:
+    """What a person does and sees on the bench."""
+
+    def __init__(self, driver, address):
+        self.driver, self.address = driver, address
+
+    def js(self, script, *arguments):
+        return self.driver.execute_script(script, *arguments)
+
+    def until(self, script, what, seconds=60):
+        """Wait until a JavaScript expression is true; returns its value."""
+        end = time.monotonic() + seconds
+        while time.monotonic() < end:
+            found = self.js(f"return {script}")
+            if found:
+                return found
+            time.sleep(0.05)
+        told = self.js("return document.querySelector('#told')?.innerText")
+        log = [entry["message"] for entry in self.driver.get_log("browser")]
+        raise AssertionError(f"{what} did not come; the page tells {told!r}; its console: {log}")
+
+    def open(self, ident):
+        self.driver.get(f"{self.address}/m/{ident}")
+        self.ready()
+
+    def ready(self):
+        self.until("document.getElementById('view')?.dataset.ready && window.bench?.view.frames > 0", "the bench")
+
+    def find(self, css):
+        return self.driver.find_element("css selector", css)
+
+    def text(self, css):
+        for _ in range(3):  # a panel may be swapped between finding and reading
+            try:
+                return self.find(css).text
+            except StaleElementReferenceException:
+                time.sleep(0.1)
+        return self.find(css).text
+
+    def keys(self, *keys):
+        ActionChains(self.driver).send_keys(*keys).perform()
+
+    def with_control(self, key):
+        ActionChains(self.driver).key_down(Keys.CONTROL).send_keys(key).key_up(Keys.CONTROL).perform()
+
+    def spot_of(self, face):
+        """A pixel of the canvas where a face is seen: the middle of one of its triangles that nothing hides."""
+        spot = self.js(
+            """
+            const {view} = bench, T = arguments[0];
+            for (const [node, place] of view.places) {
+              const index = place.body.faces.indexOf(T);
+              if (index < 0) continue;
+              const mesh = place.drawable.shape.faces[index];
+              for (let t = 0; t < mesh.triangles.length; t += 3) {
+                const p = view.camera.target.clone().set(0, 0, 0);
+                for (let k = 0; k < 3; k++) { const i = 3 * mesh.triangles[t + k];
+                  p.x += mesh.points[i] / 3; p.y += mesh.points[i + 1] / 3; p.z += mesh.points[i + 2] / 3; }
+                p.applyMatrix4(place.group.matrix);
+                const s = view.camera.project(p);
+                if (s.x < 130 || s.y < 10 || s.x > view.canvas.clientWidth - 10 || s.y > view.canvas.clientHeight - 130)
+                  continue;
+                const hit = bench.constructor.under(view, s.x, s.y);
+                if (hit && hit.kind === 'face' && hit.index === index && hit.node === node) return [s.x, s.y];
+              }
+            }
+            return null;""",
+            face,
+        )
+        assert spot, f"face {face} is not to be seen from here"
+        return spot
+
+    def click_canvas(self, x, y, shift=False):
+        canvas = self.find("#canvas")
+        chain = ActionChains(self.driver)
+        box = canvas.rect
+        chain.move_to_element_with_offset(canvas, round(x - box["width"] / 2), round(y - box["height"] / 2))
+        if shift:
+            chain.key_down(Keys.SHIFT).click().key_up(Keys.SHIFT)
+        else:
+            chain.click()
+        chain.perform()
+
+    def pick(self, face, shift=False):
+        self.click_canvas(*self.spot_of(face), shift=shift)
+        self.until(f"bench.pickIds().includes('f{face}')", f"the pick of face {face}")
+        self.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')", "its actions")
+
+    def drag(self, element, dx, dy, steps=4, release=True):
+        """element: a CSS selector is looked up once the handle stands still, which is when its walls are known."""
+        if isinstance(element, str):
+            self.until("document.querySelector('#line').dataset.walls", "the walls", 90)
+            element = self.find(element)
+        chain = ActionChains(self.driver).click_and_hold(element)
+        for _ in range(steps):
+            chain.move_by_offset(dx / steps, dy / steps).pause(0.05)
+        if release:
+            chain.release()
+        chain.perform()
+
+    def quiet(self):
+        """Until no preview is under way or due."""
+        self.until("!bench.line.busy && !bench.line.again", "a quiet line")
+
+    def revision(self):
+        return int(self.js("return bench.base"))
+
+    def accept(self):
+        base = self.revision()
+        self.keys(Keys.ENTER)
+        self.until(f"bench.base !== {base}", "the accepted edit")
+        self.until(f"document.querySelector('#model-name') && bench.base === {self.revision()}", "the panels")
+
+    def body(self, number=0):
+        return self.js("return bench.scene.bodies[arguments[0]]", number)
+
+    def complaints(self):
+        """Errors in the browser's console, but for refusals that the page words itself."""
+        return [
+            entry["message"]
+            for entry in self.driver.get_log("browser")
+            if entry["level"] == "SEVERE" and not any(code in entry["message"] for code in ("422", "409"))
+        ]
+
+
+@pytest.fixture(scope="session")
+def downloads(tmp_path_factory):
+    return tmp_path_factory.mktemp("downloads")
+
+
+@pytest.fixture(scope="session")
+def browser(downloads):
+    driver = start_browser(downloads)
+    yield driver
+    driver.quit()
+
+
+@pytest.fixture
+def hand(browser, stack, page):
+    page.until_alive()
+    found = Hand(browser, stack.address)
+    yield found
+    assert found.complaints() == []
+
+
+@pytest.fixture(scope="session")
+def boss_file(tmp_path_factory):
+    return step_file(tmp_path_factory.mktemp("files") / "boss.step", boss_block(), "Boss plate")
+
+
+@pytest.fixture
+def boss(hand, page, boss_file):
+    """The bench open on the boss plate; faces by name."""
+    ident, scene = page.model_with(boss_file, "Boss plate")
+    hand.open(ident)
+    hand.ident = ident
+    hand.faces = {}
+    for face in scene["bodies"][0]["faces"]:
+        text = page.form(f"/m/{ident}/pick", picked=f"f{face}", stage="Shape").text
+        if "<dd>22 mm</dd>" in text:
+            hand.faces["end"] = face
+        elif "<dd>10 mm</dd>" in text and "To opposite" in text and "square to Z" in text:
+            hand.faces.setdefault("plate", face)
+        elif "Ø 20 mm" in text:
+            hand.faces["wall"] = face
+        elif "<dd>40 mm</dd>" in text and "square to Y" in text:
+            hand.faces.setdefault("side", face)
+    hand.faces["bottom"] = hand.js(
+        """const [[_, place]] = bench.view.places, {faces} = place.drawable.shape;
+        return place.body.faces[faces.findIndex((f) => f.normals[2] === -127 && f.points[2] === 0)];"""
+    )
+    return hand

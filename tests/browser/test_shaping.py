@@ -1,0 +1,237 @@
+"""Every edit on faces and edges once through the page: picks, gaps, targets, handles, walls."""
+
+import math
+
+import pytest
+from selenium.webdriver.common.keys import Keys
+
+from ravine.core import Model
+from ravine.core.kernel import build
+from tests.parts import step_file
+
+PLATE = 60 * 40 * 10
+BOSS = math.pi * 64 * 12
+HOLE = math.pi * 9 * 10
+WHOLE = PLATE + BOSS - HOLE
+
+
+@pytest.fixture(scope="module")
+def trial_file(tmp_path_factory):
+    """A plate with a boss Ø 16 in the middle and a hole Ø 6 near a corner."""
+    shape = build.unite(build.box(60, 40, 10), build.cylinder(8, 12, (30, 20, 10)))
+    shape = build.subtract(shape, build.cylinder(3, 20, (10, 10, -5)))
+    return step_file(tmp_path_factory.mktemp("trial") / "trial.step", shape, "Trial plate")
+
+
+class Trial:
+    """The bench open on the trial plate; faces and edges by where they are (mm)."""
+
+    def __init__(self, hand, page, ident, folder):
+        self.hand, self.page, self.ident, self.folder = hand, page, ident, folder
+        hand.js("bench.look('corner'); bench.view.camera.fit()")
+
+    def face(self, test):
+        """Id of the face whose box (low x, y, z, high x, y, z) passes a JavaScript test on `b`."""
+        return self.hand.js(
+            f"""const [[_, place]] = bench.view.places, {{faces}} = place.drawable.shape;
+            const box = (p) => {{ const b = [1e9, 1e9, 1e9, -1e9, -1e9, -1e9];
+              for (let i = 0; i < p.length; i++) {{ const k = i % 3;
+                b[k] = Math.min(b[k], p[i]); b[k + 3] = Math.max(b[k + 3], p[i]); }}
+              return b.map((v) => Math.round(v * 100) / 100); }};
+            return place.body.faces[faces.findIndex((f) => {{ const b = box(f.points); return {test}; }})];"""
+        )  # fmt: skip
+
+    def edge(self, test):
+        return self.hand.js(
+            f"""const [[_, place]] = bench.view.places, {{edges}} = place.drawable.shape;
+            return place.body.edges[edges.findIndex((e) => e.length > 3 && (() => {{ const n = e.length;
+              const a = [e[0], e[1], e[2]], z = [e[n - 3], e[n - 2], e[n - 1]]; return {test}; }})())];"""
+        )
+
+    def pick(self, kind, number):
+        """What a click does, also for what is hidden from here."""
+        ident = kind[0] + str(number)
+        self.hand.js(
+            """const [kind, number, id] = arguments, list = kind === 'edge' ? 'edges' : 'faces';
+            for (const [node, place] of bench.view.places) { const index = place.body[list].indexOf(number);
+              if (index >= 0) bench.pick([{kind, node, index, id}]); }""",
+            kind, number, ident,
+        )  # fmt: skip
+        if not self.hand.js("return bench.line.isOpen"):
+            self.hand.until(f"document.querySelector('.actions-in').dataset.picked === '{ident}'", "its actions")
+
+    def open(self, edit):
+        self.hand.until(f"document.querySelector('.action[data-edit=\"{edit}\"]')", "the action")
+        self.hand.find(f'.action[data-edit="{edit}"]').click()
+        self.hand.until(f"bench.line.form?.dataset.edit === '{edit}'", "the line")
+
+    def type(self, gap, text):
+        field = self.hand.find(f'#line [name="{gap}"]')
+        field.send_keys(Keys.CONTROL, "a")
+        field.send_keys(text)
+
+    def choose(self, gap, value):
+        self.hand.js(
+            """const s = document.querySelector(`#line [name="${arguments[0]}"]`); s.value = arguments[1];
+            s.dispatchEvent(new Event('input', {bubbles: true}));""",
+            gap, value,
+        )  # fmt: skip
+
+    def aim(self, gap):
+        """Let a gap wait for the next pick."""
+        self.hand.find(f'.gap-pick[data-gap="{gap}"]').click()
+        self.hand.until("document.querySelector('.gap-pick.armed')", "a gap that waits")
+
+    def accept(self, words, volume, rel=1e-6):
+        hand = self.hand
+        hand.quiet()
+        hand.accept()
+        hand.until(f"document.querySelector('.journal .here')?.innerText.includes({words!r})", f"“{words}”")
+        assert self.volume() == pytest.approx(volume, rel=rel)
+
+    def volume(self):
+        """mm³ of what the page would save, read back from the file."""
+        answer = self.page.edit(self.ident, self.hand.revision(), "export", format="step")
+        path = self.folder / "out.step"
+        path.write_bytes(answer.blobs[-1])
+        model = Model()
+        return model.measure(model.do("import", path=str(path)).added[0]).volume
+
+
+@pytest.fixture
+def trial(hand, page, trial_file, tmp_path):
+    ident, _ = page.model_with(trial_file, "Trial plate")
+    hand.open(ident)
+    return Trial(hand, page, ident, tmp_path)
+
+
+BOSS_WALL = "b[2] === 10 && b[5] === 22"
+BOSS_END = "b[2] === 22"
+HOLE_WALL = "b[2] === 0 && b[5] === 10 && b[3] < 20 && b[0] > 1"
+RIGHT = "b[0] === 60"
+BOTTOM = "b[5] === 0"
+
+
+def test_push_a_round_wall_until_a_corner_and_see_the_wall(trial):
+    trial.hand.pick(trial.face(BOSS_WALL))
+    trial.open("push")
+    trial.hand.until("document.querySelector('#line').dataset.walls", "the walls", 90)
+    trial.type("distance", "2")
+    trial.accept("Pushed a round face of Trial plate out by 2 mm", PLATE - HOLE + math.pi * 100 * 12)
+    trial.hand.pick(trial.face(BOSS_END))
+    trial.open("push")
+    trial.aim("until")
+    trial.hand.click_canvas(*trial.hand.spot_of(trial.face("b[2] === 10 && b[5] === 10")))
+    trial.hand.until("document.querySelector('#line-facts').innerText.includes('distance')", "the distance")
+    assert trial.hand.js("return bench.line.values().until[0]") == "f"
+    assert "12 mm" in trial.hand.text("#line-facts")
+    trial.hand.quiet()
+    trial.hand.keys(Keys.ESCAPE)
+
+
+def test_the_bead_stops_at_the_wall(trial):
+    hand = trial.hand
+    hand.pick(trial.face(BOSS_WALL))
+    trial.open("push")
+    hand.until("JSON.parse(document.querySelector('#line').dataset.walls || '{}').low != null", "the wall", 90)
+    low = hand.js("return bench.handle.walls.low")
+    assert low == pytest.approx(-8, abs=0.2)
+    assert hand.text("#line-walls").startswith("from −")
+    hand.js("bench.handle.value = -7.5; bench.handle.draw()")
+    hand.js("document.querySelector('.bead').focus()")
+    for _ in range(30):
+        hand.keys(Keys.ARROW_DOWN)
+    assert hand.js("return bench.handle.value") == pytest.approx(low, abs=1e-3)
+
+
+def test_set_a_diameter(trial):
+    trial.pick("face", trial.face(HOLE_WALL))
+    trial.open("resize")
+    assert trial.hand.find('#line [name="size"]').get_attribute("value") == "6 mm"
+    trial.type("size", "8")
+    trial.accept("Set diameter of a round face of Trial plate to 8 mm", PLATE + BOSS - math.pi * 16 * 10)
+
+
+def test_move_and_copy_a_feature(trial):
+    trial.hand.pick(trial.face(BOSS_WALL))
+    trial.open("move faces")
+    trial.choose("along", "x")
+    trial.type("distance", "12")
+    trial.accept("Moved a round face of Trial plate along X by 12 mm", WHOLE)
+    assert trial.face("b[2] === 22 && b[3] === 50") is not None
+    trial.pick("face", trial.face(HOLE_WALL))
+    trial.open("move faces")
+    trial.choose("way", "copy")
+    trial.choose("along", "y")
+    trial.type("distance", "18")
+    trial.accept("Copied a round face", WHOLE - HOLE)
+
+
+def test_tilt_about_a_picked_face_with_the_arc(trial):
+    hand = trial.hand
+    hand.pick(trial.face(RIGHT))
+    trial.open("tilt")
+    trial.aim("axis")
+    trial.pick("edge", trial.edge("a[0] === 60 && z[0] === 60 && a[2] === 0 && z[2] === 0"))
+    hand.until("bench.line.handle?.arm", "the arc")
+    trial.type("angle", "5")
+    lean = math.tan(math.radians(5))
+    hand.until("document.querySelector('.bead-tag')?.textContent === '5°'", "the value on the bead")
+    trial.accept("Tilted right side of Trial plate by 5°", WHOLE + 10 * 10 * lean / 2 * 40)
+
+
+def test_round_and_chamfer_edges(trial):
+    edge = trial.edge("a[0] === 60 && z[0] === 60 && a[2] === 10 && z[2] === 10")
+    trial.pick("edge", edge)
+    trial.open("round")
+    trial.type("size", "3")
+    trial.accept("Rounded an edge of Trial plate with radius 3 mm", WHOLE - (1 - math.pi / 4) * 9 * 40)
+    trial.pick("edge", trial.edge("a[0] === 0 && z[0] === 0 && a[2] === 10 && z[2] === 10"))
+    trial.open("chamfer")
+    trial.type("size", "2")
+    trial.accept("Chamfered an edge", WHOLE - (1 - math.pi / 4) * 9 * 40 - 2 * 40)
+
+
+def test_double_click_takes_the_run_of_edges(trial):
+    hand = trial.hand
+    edge = trial.edge("a[0] === 60 && z[0] === 60 && a[2] === 10 && z[2] === 10")
+    hand.js(
+        """const [[node, place]] = bench.view.places; const index = place.body.edges.indexOf(arguments[0]);
+        bench.pickRun({kind: 'edge', node, index, id: 'e' + arguments[0]}, true);""",
+        edge,
+    )
+    hand.until("bench.pickIds().length >= 4", "the loop")
+
+
+def test_pull_a_hole_into_a_slot(trial):
+    trial.pick("face", trial.face(HOLE_WALL))
+    trial.open("slot")
+    trial.type("distance", "8")
+    trial.accept("Pulled a round face of Trial plate into a slot along X over 8 mm", WHOLE - 8 * 6 * 10)
+
+
+def test_remove_says_what_goes_along(trial):
+    trial.hand.pick(trial.face(BOSS_WALL))
+    trial.open("remove")
+    trial.hand.until("document.querySelector('#line-facts').innerText.includes('1 more face')", "what goes along")
+    trial.accept("Removed a round face of Trial plate", PLATE - HOLE)
+
+
+def test_rows_and_circles(trial):
+    trial.pick("face", trial.face(HOLE_WALL))
+    trial.open("pattern")
+    trial.choose("along", "y")
+    trial.type("step", "10")
+    trial.accept("Repeated a round face of Trial plate 3 times along Y every 10 mm", WHOLE - 2 * HOLE)
+    trial.pick("face", trial.face("b[0] === 7 && b[1] === 7"))
+    trial.open("pattern around")
+    trial.type("count", "2")
+    trial.aim("axis")
+    trial.hand.click_canvas(*trial.hand.spot_of(trial.face(BOSS_WALL)))
+    trial.accept("Repeated a round face of Trial plate 2 times around", WHOLE - 3 * HOLE)
+
+
+def test_merge_refuses_where_nothing_is_one(trial):
+    trial.hand.pick(trial.face(RIGHT))
+    trial.open("merge")
+    trial.hand.until("document.querySelector('.refusal')?.innerText.includes('nothing to merge')", "the reason")

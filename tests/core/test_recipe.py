@@ -1,0 +1,43 @@
+import json
+
+import pytest
+
+from ravine.cli.recipe import run
+from ravine.core import Model, RavineError
+from ravine.core.kernel import build
+from tests.parts import step_file
+
+
+def recipe_file(path, *steps):
+    path.write_text(json.dumps({"steps": list(steps)}))
+    return str(path)
+
+
+def test_one_recipe_over_many_files_reports_each(tmp_path, capsys):
+    good = [step_file(tmp_path / f"{n}.step", build.box(10 * n, 10, 10), f"Bar {n}") for n in (1, 2)]
+    bad = tmp_path / "bad.step"
+    bad.write_bytes(b"not a part")
+    recipe = recipe_file(
+        tmp_path / "thicken.json",
+        {"edit": "push", "faces": {"kind": "plane", "normal": [0, 0, 1], "take": "highest"}, "distance": "1/2 in"},
+        {"edit": "rename", "part": "all", "to": "Thick bar"},
+        {"edit": "export", "parts": "all", "format": "step"},
+    )
+    out = tmp_path / "out"
+    assert run([recipe, *map(str, [*good, bad]), "--out", str(out)]) == 1
+    rows = [json.loads(line) for line in capsys.readouterr().out.splitlines()]
+    assert [r["file"] for r in rows] == ["1.step", "2.step", "bad.step"]
+    assert rows[1]["volume_mm3"] == pytest.approx(20 * 10 * 22.7)
+    assert "neither STEP nor STL" in rows[2]["failed"]
+    model = Model()
+    body = model.do("import", path=str(out / "Thick bar.step")).added[0]
+    assert model.body(body).name == "Thick bar"
+
+
+def test_recipes_that_make_no_sense_are_refused_before_any_file(tmp_path):
+    part = str(step_file(tmp_path / "a.step", build.box(1, 1, 1)))
+    with pytest.raises(RavineError, match="no edit"):
+        run([recipe_file(tmp_path / "r.json", {"edit": "melt"}), part])
+    (tmp_path / "x.json").write_text("[]")
+    with pytest.raises(RavineError, match="no recipe"):
+        run([str(tmp_path / "x.json"), part])

@@ -1,0 +1,310 @@
+"""The edits over the local engine: targets, sizes, moves, copies, patterns, tilts, rounds, chamfers, merges."""
+
+import math
+
+import pytest
+from OCP.BRepBuilderAPI import BRepBuilderAPI_NurbsConvert
+
+from ravine.core import EditError, Model
+from ravine.core.edits.base import Work
+from ravine.core.edits.limits import walls
+from ravine.core.kernel import build
+from ravine.core.kernel.check import fault
+from tests.parts import boss_block, drilled_block, model_of, step_file
+
+BLOCK = 40 * 30 * 20
+
+
+def top(model, body):
+    return model.faces(body, normal=(0, 0, 1)).highest().id
+
+
+def wall(model, body, **more):
+    return model.faces(body, kind="cylinder", **more)[0].id
+
+
+def sound(model, body, volume, rel=1e-9):
+    assert fault(model.geometry.solid(model.body(body).shape).shape) is None
+    assert model.measure(body).volume == pytest.approx(volume, rel=rel)
+
+
+# --- push ---------------------------------------------------------------------------------------------------------
+
+
+def test_push_until_a_face_a_corner_an_edge_and_an_axis(tmp_path):
+    step = build.unite(build.box(40, 30, 20), build.box(10, 30, 5, (0, 0, 20)))
+    model, body = model_of(tmp_path, step)
+    low = next(f for f in model.faces(body, normal=(0, 0, 1)) if f.centroid[2] < 21).id
+    high = model.faces(body, normal=(0, 0, 1)).highest().id
+    corner = next(v for v in model.vertices(body) if v.point[2] > 24).id
+    edge = next(e for e in model.edges(body) if e.middle[2] > 24).id
+    for target in (corner, edge):
+        change = model.do("push", faces=[low], until=[target])
+        assert change.fact("distance") == pytest.approx(5)
+        sound(model, body, 40 * 30 * 25)
+        model.undo()
+    assert "until" in model.do("push", faces=[low], until=[high]).sentence
+    sound(model, body, 40 * 30 * 25)
+    bore = build.subtract(build.box(40, 30, 20), build.cylinder(3, 50, (-5, 15, 8), (1, 0, 0)))
+    model, body = model_of(tmp_path, bore, "Bore")
+    model.do("push", faces=[top(model, body)], until=[wall(model, body)])  # the height of its axis opens the bore
+    sound(model, body, 40 * 30 * 8 - math.pi * 9 / 2 * 40)
+
+
+def test_push_until_another_part_stops_where_it_touches(tmp_path):
+    model = Model()
+    model.do("import", path=str(step_file(tmp_path / "a.step", build.box(20, 20, 20), "Foot")))
+    model.do("import", path=str(step_file(tmp_path / "b.step", build.sphere(6, (10, 10, 40)), "Ball")))
+    foot, _ = model.bodies()
+    change = model.do("push", faces=[top(model, foot)], until=model.nodes("Ball"), touching="keeping apart")
+    assert change.fact("distance") == pytest.approx(14, abs=1e-6)
+    assert model.measure(foot).volume == pytest.approx(400 * 34, rel=1e-6)
+    with pytest.raises(EditError, match="ahead"):
+        model.do("push", faces=[model.faces(foot, normal=(0, 0, -1))[0].id], until=model.nodes("Ball"))
+
+
+def test_push_on_both_sides_and_with_riders(tmp_path):
+    model, body = model_of(tmp_path, build.box(40, 30, 20))
+    model.do("push", faces=[top(model, body)], distance=2, sides="both")
+    sound(model, body, 40 * 30 * 24)
+    posts = build.unite(build.box(40, 30, 5), *(build.box(5, 5, 10, (x, 10, 5)) for x in (2, 15, 30)))
+    model, body = model_of(tmp_path, posts, "Posts")
+    change = model.do("push", faces=[top(model, body)], distance=3, riders="coplanar")
+    assert change.fact("volume_change") == pytest.approx(3 * 25 * 3)
+
+
+def test_neighbours_follow_or_the_border_is_kept(tmp_path):
+    wedge = build.extrude(build.outline([(0, 0, 0), (40, 0, 0), (30, 0, 20), (10, 0, 20)]), (0, 30, 0))
+    model, body = model_of(tmp_path, wedge)
+    face = top(model, body)
+    assert model.do("push", faces=[face], distance=5).fact("volume_change") == pytest.approx(30 * 5 * (20 + 15) / 2)
+    model.undo()
+    change = model.do("push", faces=[face], distance=5, border="kept")
+    assert change.fact("volume_change") == pytest.approx(20 * 30 * 5)
+    assert any("2 neighbours not square" in w for w in change.warnings)
+    model.undo()
+    with pytest.raises(EditError, match="meet before") as told:
+        model.do("push", faces=[face], distance=25)
+    assert 19.8 < float(told.value.nearest.split()[0]) < 20
+
+
+def test_a_push_past_a_chamfer_takes_it_away(tmp_path):
+    model, body = model_of(tmp_path, build.chamfer(build.box(40, 30, 20), 3, lambda e: e.middle[2] > 19.9))
+    model.do("push", faces=[top(model, body)], distance=-6)
+    sound(model, body, 40 * 30 * 14)
+    assert len(model.faces(body)) == 6
+
+
+# --- sizes --------------------------------------------------------------------------------------------------------
+
+
+def test_sizes_of_holes_walls_and_rounds(tmp_path):
+    model, body = model_of(tmp_path, drilled_block())
+    model.do("resize", faces=[wall(model, body)], measure="diameter", size="12 mm")
+    sound(model, body, BLOCK - math.pi * 36 * 20)
+    model.do("resize", faces=[top(model, body)], measure="thickness", size=25)
+    sound(model, body, (1200 - math.pi * 36) * 25)
+    with pytest.raises(EditError, match="already"):
+        model.do("resize", faces=[top(model, body)], measure="thickness", size=25)
+    with pytest.raises(EditError) as told:
+        model.do("resize", faces=[wall(model, body)], measure="diameter", size=40)
+    assert 29.5 < float(told.value.nearest.split()[0]) <= 30
+    model, body = model_of(tmp_path, build.fillet(build.box(40, 30, 20), 3, lambda e: abs(e.middle[2] - 10) < 0.1), "R")
+    model.do("resize", faces=[wall(model, body)], measure="radius", size=5, riders="alike")
+    sound(model, body, (1200 - (4 - math.pi) * 25) * 20)
+
+
+def test_one_hole_takes_the_size_of_another(tmp_path):
+    two = build.subtract(
+        build.box(40, 30, 20), build.cylinder(3, 22, (10, 15, -1)), build.cylinder(5, 22, (28, 15, -1))
+    )
+    model, body = model_of(tmp_path, two)
+    small, large = wall(model, body, radius=3), wall(model, body, radius=5)
+    model.do("resize", faces=[small], measure="diameter", like=[large])
+    sound(model, body, BLOCK - 2 * math.pi * 25 * 20)
+
+
+# --- moving -------------------------------------------------------------------------------------------------------
+
+
+def test_moving_keeps_ids_and_copying_does_not_touch_the_first(tmp_path):
+    model, body = model_of(tmp_path, drilled_block(radius=3))
+    hole, ids = wall(model, body), set(model.body(body).faces)
+    model.do("move faces", faces=[hole], along="x", distance=-10)
+    assert set(model.body(body).faces) == ids
+    assert model.face(hole).axis[0][0] == pytest.approx(10)
+    model.do("move faces", way="copy", faces=[hole], along="x", distance=18)
+    sound(model, body, BLOCK - 2 * math.pi * 9 * 20)
+    assert len(model.faces(body, kind="cylinder")) == 2
+    assert hole in model.faces(body).ids
+    change = model.do("move faces", faces=[hole], along="y", until=[model.edges(body)[0].id])
+    assert change.changed == (body,)
+
+
+def test_a_pocket_moves_with_its_floor_and_turns(tmp_path):
+    model, body = model_of(tmp_path, build.subtract(build.box(40, 30, 20), build.box(10, 6, 8, (15, 12, 12))))
+    side = next(f for f in model.faces(body, normal=(1, 0, 0)) if f.centroid[0] < 20)
+    model.do("move faces", faces=[side.id], along="z", angle="90°")
+    sound(model, body, BLOCK - 480)
+    model.do("move faces", faces=[side.id], along="y", distance=3)
+    sound(model, body, BLOCK - 480)
+
+
+def test_a_prism_is_twisted_by_its_end_face(tmp_path):
+    model, body = model_of(tmp_path, build.box(20, 20, 20))
+    side = model.faces(body, normal=(1, 0, 0))[0].id
+    model.do("move faces", faces=[side], extent="picked", along="z", angle="10°")
+    sound(model, body, 8000)  # turned about its own middle: as much gained as lost
+
+
+def test_rows_grids_and_circles(tmp_path):
+    model, body = model_of(tmp_path, build.subtract(build.box(40, 30, 20), build.cylinder(2, 22, (5, 5, -1))))
+    hole = wall(model, body)
+    change = model.do("pattern", faces=[hole], count=3, along="x", step=10, rows=2, across="y", pitch=12)
+    sound(model, body, BLOCK - 6 * math.pi * 4 * 20)
+    assert change.fact("copies") == 5
+    model.do("resize", faces=[hole], measure="diameter", size=3, riders="alike")  # the members together
+    sound(model, body, BLOCK - 6 * math.pi * 2.25 * 20)
+    disc = build.subtract(build.cylinder(30, 10), build.cylinder(6, 20, (0, 0, -1)), build.cylinder(2, 20, (20, 0, -1)))
+    model, body = model_of(tmp_path, disc, "Disc")
+    model.do("pattern around", faces=[wall(model, body, radius=2)], count=6, axis=[wall(model, body, radius=6)])
+    sound(model, body, math.pi * 10 * (900 - 36 - 6 * 4))
+    with pytest.raises(EditError, match="more than once"):
+        model.do("pattern around", faces=[wall(model, body, radius=2)], count=7, angle="60°",
+                 axis=[wall(model, body, radius=6)])  # fmt: skip
+    with pytest.raises(EditError, match="too many"):
+        model.do("pattern", faces=[wall(model, body, radius=2)], count=900, step=1)
+
+
+def test_a_hole_is_pulled_into_a_slot_steps_and_all(tmp_path):
+    stepped = build.subtract(
+        build.box(40, 30, 20), build.cylinder(2, 22, (12, 15, -1)), build.cylinder(4, 8, (12, 15, 14))
+    )
+    model, body = model_of(tmp_path, stepped)
+    before = model.measure(body).volume
+    ids = {f.id for f in model.faces(body)}
+    model.do("slot", faces=[wall(model, body, radius=4)], along="x", distance=10)
+    sound(model, body, before - 10 * (4 * 14 + 8 * 6))
+    assert ids <= {f.id for f in model.faces(body)}
+    with pytest.raises(EditError, match="across the axis"):
+        model.do("slot", faces=[wall(model, body)], along="z", distance=3)
+    boss = build.unite(build.box(40, 30, 20), build.cylinder(5, 6, (12, 15, 20)))
+    model, body = model_of(tmp_path, boss, "Boss")
+    model.do("slot", faces=[wall(model, body)], along="x", distance=12)
+    sound(model, body, BLOCK + math.pi * 25 * 6 + 12 * 10 * 6)
+
+
+def test_parts_repeat_in_rows_and_share_their_body(tmp_path):
+    model, body = model_of(tmp_path, build.box(10, 10, 10))
+    change = model.do("repeat parts", parts=model.nodes(), count=4, along="y", step=15)
+    assert change.fact("copies") == 3
+    assert model.bodies() == [body]
+    places = sorted(o.matrix[7] for o in model.snapshot.occurrences())
+    assert places == pytest.approx([0, 15, 30, 45])
+    model.do("push", faces=[top(model, body)], distance=2)
+    assert model.measure(body).volume == pytest.approx(1200)
+    with pytest.raises(EditError, match="higher count"):
+        model.do("repeat parts", parts=model.nodes()[:1], count=1, step=5)
+
+
+def test_draft_about_a_plane_and_an_edge(tmp_path):
+    model, body = model_of(tmp_path, build.box(40, 30, 20))
+    floor = model.faces(body, normal=(0, 0, -1))[0].id
+    side = model.faces(body, normal=(1, 0, 0))[0].id
+    model.do("tilt", faces=[side], angle="5°", axis=[floor])
+    lean = math.tan(math.radians(5))
+    sound(model, body, BLOCK + 20 * 20 * lean / 2 * 30)
+    model.undo()
+    sides = [f.id for f in model.faces(body) if abs(f.normal[2]) < 0.1]
+    model.do("tilt", faces=sides, angle="-5°", axis=[floor])
+    a, b, h = 40.0, 30.0, 20.0  # the volume of a frustum of a pyramid, by the prismoidal formula
+    small, half = (a - 2 * h * lean) * (b - 2 * h * lean), (a - h * lean) * (b - h * lean)
+    sound(model, body, h / 6 * (a * b + 4 * half + small))
+
+
+# --- edges --------------------------------------------------------------------------------------------------------
+
+
+def test_rounds_and_chamfers_by_formula(tmp_path):
+    model, body = model_of(tmp_path, build.box(40, 30, 20))
+    edge = next(e for e in model.edges(body) if e.length == pytest.approx(40))
+    model.do("round", edges=[edge.id], size=3)
+    sound(model, body, BLOCK - (1 - math.pi / 4) * 9 * 40)
+    model.undo()
+    model.do("chamfer", edges=[edge.id], size=3, second=5)
+    sound(model, body, BLOCK - 7.5 * 40)
+    model.undo()
+    model.do("chamfer", edges=[edge.id], size=3, angle="30°")
+    sound(model, body, BLOCK - 4.5 * math.tan(math.radians(30)) * 40)
+    model.undo()
+    model.do("round", edges=[edge.id], size=2, end=4)
+    mean = (4 + 8 + 16) / 3  # of r² over an evenly changing radius
+    sound(model, body, BLOCK - (1 - math.pi / 4) * mean * 40, rel=1e-4)
+    model.undo()
+    ids = {f.id for f in model.faces(body)}
+    model.do("round", edges=[top(model, body)], size=3)  # all edges of a face
+    assert ids < {f.id for f in model.faces(body)}
+    model.do("remove", faces=[model.faces(body, kind="cylinder")[0].id])
+    sound(model, body, BLOCK)
+
+
+def test_the_largest_round_is_stated(tmp_path):
+    model, body = model_of(tmp_path, build.box(40, 30, 20))
+    edge = next(e for e in model.edges(body) if e.length == pytest.approx(40))
+    before = model.snapshot
+    with pytest.raises(EditError, match=r"does not fit|kernel gave up|sound") as told:
+        model.do("round", edges=[edge.id], size=50)
+    assert 19 < float(told.value.nearest.split()[0]) <= 20
+    assert model.snapshot == before
+    model.do("round", edges=[edge.id], size=told.value.nearest)
+    smooth = next(e for e in model.edges(body) if e.convexity == "tangent")
+    with pytest.raises(EditError, match="smooth already"):
+        model.do("chamfer", edges=[smooth.id], size=1)
+
+
+def test_tangent_runs_and_loops_come_along(tmp_path):
+    model, body = model_of(tmp_path, build.fillet(build.box(40, 30, 20), 5, lambda e: abs(e.middle[2] - 10) < 0.1))
+    edge = next(e for e in model.edges(body) if e.kind == "line" and e.middle[2] > 19)
+    model.do("round", edges=[edge.id], size=2)
+    assert len(model.faces(body, kind="torus")) == 4
+    model.undo()
+    model.do("chamfer", edges=[model.edges(body)[0].id], size=2, run="loop")
+    assert fault(model.geometry.solid(model.body(body).shape).shape) is None
+
+
+# --- merging, splines, walls ----------------------------------------------------------------------------------------
+
+
+def test_faces_that_are_one_are_merged(tmp_path):
+    model = Model()
+    model.do("import", path=str(step_file(tmp_path / "a.step", build.box(20, 20, 20), "A")))
+    model.do("import", path=str(step_file(tmp_path / "b.step", build.box(20, 20, 20, (25, 0, 0)), "B")))
+    left, _ = model.bodies()
+    model.do("push", faces=[model.faces(left, normal=(1, 0, 0))[0].id], distance=5)
+    if len(model.faces(left)) > 6:
+        model.do("merge", parts=model.nodes()[:1])
+    assert len(model.faces(left)) == 6
+    with pytest.raises(EditError, match="nothing to merge"):
+        model.do("merge", parts=[top(model, left)])
+
+
+@pytest.mark.parametrize("shape", [boss_block(), build.fillet(build.box(40, 30, 20), 3, lambda e: True),
+                                   build.cone(5, 0, 10), build.sphere(6)])  # fmt: skip
+def test_spline_faces_get_their_real_form_on_import(tmp_path, shape):
+    """Every face written as a spline, as some systems do: the kinds come back, and pushes are exact again."""
+    exact, body = model_of(tmp_path, shape, "Exact")
+    model, other = model_of(tmp_path, BRepBuilderAPI_NurbsConvert(shape, True).Shape(), "Spline")
+    assert sorted(f.kind for f in model.faces(other)) == sorted(f.kind for f in exact.faces(body))
+    sound(model, other, exact.measure(body).volume, rel=1e-6)
+    assert "spline face" in model.do("import", path=str(tmp_path / "Spline.step")).warnings[0]
+
+
+def test_walls_tell_how_far_the_bead_goes(tmp_path):
+    model, body = model_of(tmp_path, drilled_block())
+    work = Work(model.snapshot, model.geometry, hints=False)
+    found = walls(work, "push", {"faces": [wall(model, body)]}, "distance")
+    assert found["low"] == pytest.approx(-10, abs=0.1)  # until the hole breaks through the sides
+    assert found["high"] == pytest.approx(5, abs=0.1)  # until it is gone
+    found = walls(work, "push", {"faces": [top(model, body)]}, "distance")
+    assert found["high"] is None
+    assert found["low"] == pytest.approx(-20, abs=0.2)

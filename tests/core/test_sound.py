@@ -1,0 +1,98 @@
+"""The check that every edit passes, long chains of edits, and the demo's parts."""
+
+import random
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from OCP.BRep import BRep_Builder
+from OCP.TopoDS import TopoDS_Shell, TopoDS_Solid
+
+from ravine.core import EditError, Model
+from ravine.core.kernel import build
+from ravine.core.kernel.check import fault, is_closed
+from ravine.core.kernel.shapes import ShapeIndex, compound, parts_of
+from ravine.core.model.materials import DENSITIES
+from ravine.demo import scenario
+from tests.parts import boss_block, model_of
+
+
+def solid_of(faces):
+    builder, shell, whole = BRep_Builder(), TopoDS_Shell(), TopoDS_Solid()
+    builder.MakeShell(shell)
+    for face in faces:
+        builder.Add(shell, face)
+    builder.MakeSolid(whole)
+    builder.Add(whole, shell)
+    return whole
+
+
+def test_planted_faults_are_found():
+    box = build.box(10, 10, 10)
+    faces = parts_of(box, "face")
+    assert fault(box) is None
+    assert is_closed(box)
+    assert "open edges" in fault(solid_of(faces[:5]))
+    assert not is_closed(solid_of(faces[:5]))
+    assert "no solid" in fault(compound(faces))
+    assert "2 pieces" in fault(compound([box, build.box(1, 1, 1, (20, 0, 0))]))
+    assert fault(solid_of([f.Reversed() for f in faces])) is not None
+    stranger = parts_of(build.box(3, 3, 3, (30, 3, 10)), "face")[0]
+    assert "open edges" in fault(solid_of([*faces, stranger]))
+
+
+def test_unchanged_faces_are_not_checked_again_but_new_ones_are():
+    box = build.box(10, 10, 10)
+    before = ShapeIndex(box)
+    other = build.unite(box, build.box(4, 4, 4, (3, 3, 10)))
+    assert fault(other, before) is None
+    assert "inside out" in fault(other, before, volume=-1.0)
+
+
+@settings(max_examples=6, deadline=None)
+@given(st.integers(0, 10**6))
+def test_a_long_chain_of_random_pushes_stays_sound(tmp_path_factory, seed):
+    """Every accepted push leaves a sound body whose volume is what the facts said; a refused one changes nothing."""
+    choose = random.Random(seed)
+    model, body = model_of(tmp_path_factory.mktemp("chain"), boss_block())
+    volume = model.measure(body).volume
+    for _ in range(10):
+        face = choose.choice(model.faces(body, kind="plane"))
+        distance = round(choose.uniform(-6, 8), 2) or 1.0
+        state = model.snapshot
+        try:
+            change = model.do("push", faces=[face.id], distance=distance)
+        except EditError:
+            assert model.snapshot is state
+            continue
+        volume += change.fact("volume_change")
+        shape = model.geometry.solid(model.body(body).shape).shape
+        assert fault(shape) is None
+        assert model.measure(body).volume == pytest.approx(volume, rel=1e-9)
+        ids = model.body(body).ids()
+        every = [i for row in ids.values() for i in row]
+        assert len(set(every)) == len(every)
+        assert max(every) < model.snapshot.next_id
+
+
+@pytest.fixture(scope="module")
+def demo_files(tmp_path_factory):
+    return scenario.write_files(tmp_path_factory.mktemp("demo"))
+
+
+@pytest.mark.parametrize("number", range(len(scenario.MODELS)))
+def test_the_demo_parts_are_sound_solids_with_known_materials(demo_files, number):
+    declared = scenario.MODELS[number]
+    model = Model()
+    model.do("import", path=str(demo_files[number]))
+    for body in model.bodies():
+        held = model.body(body)
+        assert held.kind == "solid"
+        assert fault(model.geometry.solid(held.shape).shape) is None, held.name
+        assert len(held.faces) > 2
+        assert held.finish
+    assert {model.body(b).name for b in model.bodies()} == set(declared.materials)
+    assert set(declared.materials.values()) <= set(DENSITIES)
+    for name, material in declared.materials.items():
+        model.do("set material", parts=model.nodes(name)[:1], material=material)
+    assert all(0.001 < model.measure(b).mass < 10 for b in model.bodies())

@@ -1,0 +1,150 @@
+import os
+import signal
+import threading
+import time
+
+import pytest
+
+from ravine.core import Cancelled, EditError
+from ravine.core.model.snapshot import Snapshot
+from ravine.engine.client import LocalEngine
+from ravine.engine.pool import Settings
+from ravine.engine.wire import EngineFailure
+from tests.parts import boss_block, step_file
+
+
+@pytest.fixture(scope="module")
+def engine():
+    found = LocalEngine(Settings(hands=2, jobs=1, memory_bytes=3 << 30, extra="tests.faults"))
+    yield found
+    found.close()
+
+
+def alive(engine):
+    return engine.call("ping", {}, key="m", deadline=30)
+
+
+class Keep(dict):
+    """A store of blobs that counts how often each was asked for."""
+
+    def __init__(self):
+        super().__init__()
+        self.asked = []
+
+    def __call__(self, address):
+        self.asked.append(address)
+        return self[address]
+
+
+@pytest.fixture
+def model(engine, tmp_path):
+    keep, empty = Keep(), Snapshot()
+    keep[empty.key()] = empty.to_json().encode()
+    path = step_file(tmp_path / "boss.step", boss_block(), "Boss")
+    result = engine.call(
+        "edit", {"snapshot": empty.key(), "name": "import", "values": {"path": str(path)}}, key="m", blobs=keep
+    )
+    keep.update(result["blobs"])
+    return keep, result
+
+
+@pytest.mark.parametrize(
+    ("kind", "words"), [("crash", "crashed"), ("hang", "did not finish within 1 s"), ("eat", "more memory|crashed")]
+)
+def test_a_fault_costs_that_call_only(engine, model, kind, words):
+    keep, result = model
+    with pytest.raises(EngineFailure, match=words):
+        engine.call("fault", {"kind": kind}, key="m", deadline=1.0 if kind == "hang" else 60)
+    began = time.monotonic()
+    described = engine.call("describe", {"snapshot": result["snapshot"], "picked": []}, key="m", blobs=keep)
+    assert dict(described["rows"])["Parts"] == "1"
+    assert time.monotonic() - began < 30
+
+
+def test_a_child_killed_between_calls_is_replaced_without_a_word(engine, model):
+    keep, result = model
+    pid = alive(engine)
+    os.kill(pid, signal.SIGKILL)
+    time.sleep(0.2)
+    body = result["scene"]["bodies"][0]
+    packet = engine.call("mesh", {"snapshot": result["snapshot"], "body": body["id"]}, key="m", blobs=keep)
+    assert packet[:4] == b"RVP1"
+    assert alive(engine) != pid
+
+
+def test_a_child_killed_at_work_is_told(engine):
+    alive(engine)
+    pid = alive(engine)
+    threading.Timer(0.4, os.kill, (pid, signal.SIGKILL)).start()
+    with pytest.raises(EngineFailure, match="crashed"):
+        engine.call("slow", {"steps": 200}, key="m")
+    assert alive(engine)
+
+
+def test_cancel_between_steps_keeps_the_child_and_in_the_kernel_kills_it(engine):
+    pid = alive(engine)
+    seen = []
+    threading.Timer(0.4, engine.cancel, ("one",)).start()
+    with pytest.raises(Cancelled):
+        engine.call("slow", {"steps": 400}, key="m", token="one", progress=lambda f, w: seen.append(w))
+    assert len(seen) >= 2
+    assert alive(engine) == pid
+    threading.Timer(0.4, engine.cancel, ("two",)).start()
+    began = time.monotonic()
+    with pytest.raises(Cancelled):
+        engine.call("fault", {"kind": "hang"}, key="m", token="two")
+    assert time.monotonic() - began < 6
+    assert alive(engine) != pid
+
+
+def test_core_refusals_come_through_whole(engine, model):
+    keep, result = model
+    values = {"faces": ["f999999"], "distance": "1"}
+    with pytest.raises(EditError) as told:
+        engine.call("edit", {"snapshot": result["snapshot"], "name": "push", "values": values}, key="m", blobs=keep)
+    assert told.value.field == "faces"
+
+
+def test_caches_are_warm_for_a_key_and_keys_spread_over_children(engine, model):
+    keep, result = model
+    keep.asked.clear()
+    args = {"snapshot": result["snapshot"], "picked": []}
+    engine.call("describe", args, key="m", blobs=keep)
+    assert keep.asked == []
+    engine.call("describe", args, key="other", blobs=keep)
+    assert len(keep.asked) == len(set(keep.asked)) <= 2
+    assert engine.call("ping", {}, key="m") != engine.call("ping", {}, key="other")
+
+
+def test_a_preview_leaves_nothing_and_equals_the_edit(engine, model):
+    keep, result = model
+    top = None
+    for face in result["scene"]["bodies"][0]["faces"]:
+        pick = {"snapshot": result["snapshot"], "picked": [f"f{face}"]}
+        if dict(engine.call("describe", pick, key="m", blobs=keep)["rows"]).get("To opposite") == "22 mm":
+            top = face
+    args = {"snapshot": result["snapshot"], "name": "push", "values": {"faces": [f"f{top}"], "distance": "3"}}
+    preview = engine.call("edit", {**args, "preview": True}, key="m", blobs=keep)
+    assert "blobs" not in preview
+    assert preview["meshes"][0]["body"]["shape"].startswith("draft")
+    real = engine.call("edit", args, key="m", blobs=keep)
+    assert real["facts"] == preview["facts"]
+    assert real["meshes"][0]["packet"][-200:] == preview["meshes"][0]["packet"][-200:]
+    assert set(real["blobs"]) == {real["snapshot"], real["scene"]["bodies"][0]["shape"]}
+
+
+def test_two_children_work_at_once(engine):
+    began, done = time.monotonic(), []
+
+    def work(key):
+        done.append(engine.call("slow", {"steps": 40}, key=key))
+
+    engine.call("ping", {}, key="a1"), engine.call("ping", {}, key="b1")
+    threads = [threading.Thread(target=work, args=(k,)) for k in ("m", "other")]
+    began = time.monotonic()
+    for t in threads:
+        t.start()
+    for t in threads:
+        t.join()
+    assert done == ["done", "done"]
+    assert time.monotonic() - began < 3.8  # one after the other would be 4 s and more

@@ -1,0 +1,58 @@
+"""Planted faults: tasks and edits that hang, crash or eat memory inside a worker.  Loaded into the engine's children by
+the tests only (Settings.extra)."""
+
+from __future__ import annotations
+
+import os
+import time
+
+from ravine.core.edits.base import Edit, Outcome, Work, edit, gap
+from ravine.core.edits.gaps import ChoiceGap
+from ravine.engine.tasks import task
+
+
+def _hang() -> None:
+    time.sleep(600)
+
+
+def _crash() -> None:
+    os.abort()
+
+
+def _eat() -> None:
+    held = []
+    while True:
+        held.append(bytearray(64 << 20))
+
+
+FAULTS = {"hang": _hang, "crash": _crash, "eat": _eat}
+
+
+@task
+def fault(workshop, args, progress):
+    FAULTS[args["kind"]]()
+
+
+@task
+def slow(workshop, args, progress):
+    """Works for a while, in steps."""
+    for i in range(args["steps"]):
+        progress(i / args["steps"], f"step {i}")
+        time.sleep(0.05)
+    return "done"
+
+
+@edit
+class Misbehave(Edit):
+    name = "zz misbehave"
+    title = "Misbehave"
+    sentence = "Misbehave by {kind}"
+    past = "Misbehaved by {kind}"
+    help = "Plants a fault in the worker."
+    drawing = "struck"
+
+    kind: str = gap(ChoiceGap("the kind", "Which.", options={k: k for k in FAULTS}))
+
+    def apply(self, work: Work) -> Outcome:
+        FAULTS[self.kind]()
+        return Outcome(work.snapshot)
