@@ -7,10 +7,16 @@ from pathlib import Path
 
 import pytest
 from selenium import webdriver
-from selenium.common.exceptions import StaleElementReferenceException
+from selenium.common.exceptions import (
+    ElementClickInterceptedException,
+    ElementNotInteractableException,
+    NoSuchElementException,
+    StaleElementReferenceException,
+)
 from selenium.webdriver.chrome.options import Options
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.actions.action_builder import ActionBuilder
 from selenium.webdriver.common.keys import Keys
 
 from tests.parts import boss_block, step_file
@@ -66,13 +72,34 @@ class Hand:
     def find(self, css):
         return self.driver.find_element("css selector", css)
 
-    def text(self, css):
-        for _ in range(3):  # a panel may be swapped between finding and reading
+    def on(self, css, act, seconds=20):
+        """Do something with an element. Panels are swapped while the page works: an element that has just gone, or lies
+        under a note for a moment, is looked for again, as a person would."""
+        end = time.monotonic() + seconds
+        while True:
             try:
-                return self.find(css).text
-            except StaleElementReferenceException:
+                return act(self.find(css))
+            except (
+                StaleElementReferenceException,
+                NoSuchElementException,
+                ElementNotInteractableException,
+                ElementClickInterceptedException,
+            ):
+                if time.monotonic() > end:
+                    raise
                 time.sleep(0.1)
-        return self.find(css).text
+
+    def text(self, css):
+        return self.on(css, lambda e: e.text)
+
+    def attribute(self, css, name):
+        return self.on(css, lambda e: e.get_attribute(name))
+
+    def click(self, css):
+        self.on(css, lambda e: e.click())
+
+    def put(self, css, *keys):
+        self.on(css, lambda e: e.send_keys(*keys))
 
     def keys(self, *keys):
         ActionChains(self.driver).send_keys(*keys).perform()
@@ -123,17 +150,31 @@ class Hand:
         self.until(f"bench.pickIds().includes('f{face}')", f"the pick of face {face}")
         self.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')", "its actions")
 
-    def drag(self, element, dx, dy, steps=4, release=True):
-        """element: a CSS selector is looked up once the handle stands still, which is when its walls are known."""
-        if isinstance(element, str):
+    def drag(self, css, dx, dy, steps=4, release=True):
+        """By places on the screen, since the bead is drawn anew with every frame. A handle stands still once its walls
+        are known."""
+        if css == ".bead":
             self.until("document.querySelector('#line').dataset.walls", "the walls", 90)
-            element = self.find(element)
-        chain = ActionChains(self.driver).click_and_hold(element)
-        for _ in range(steps):
-            chain.move_by_offset(dx / steps, dy / steps).pause(0.05)
+        x, y = self.js(
+            """const b = document.querySelector(arguments[0]).getBoundingClientRect();
+            return [b.x + b.width / 2, b.y + b.height / 2];""",
+            css,
+        )
+        pointer = self.pointer()
+        pointer.move_to_location(round(x), round(y)).pointer_down()
+        for step in range(1, steps + 1):
+            pointer.move_to_location(round(x + dx * step / steps), round(y + dy * step / steps)).pause(0.05)
         if release:
-            chain.release()
-        chain.perform()
+            pointer.pointer_up()
+        self.actions.perform()
+
+    def pointer(self):
+        self.actions = ActionBuilder(self.driver)
+        return self.actions.pointer_action
+
+    def let_go(self):
+        self.pointer().pointer_up()
+        self.actions.perform()
 
     def quiet(self):
         """Until no preview is under way or due."""
@@ -146,7 +187,7 @@ class Hand:
         base = self.revision()
         self.keys(Keys.ENTER)
         self.until(f"bench.base !== {base}", "the accepted edit")
-        self.until(f"document.querySelector('#model-name') && bench.base === {self.revision()}", "the panels")
+        self.until("!bench.refreshing && !bench.line.accepting", "the panels")
 
     def body(self, number=0):
         return self.js("return bench.scene.bodies[arguments[0]]", number)

@@ -34,7 +34,7 @@ def saved(hand, downloads, name, edit):
 
 def test_from_a_file_to_an_exact_push_and_out_again(hand, downloads, boss_file):
     hand.driver.get(hand.address)
-    hand.find("#file").send_keys(str(boss_file))
+    hand.put("#file", str(boss_file))
     hand.until("location.pathname.startsWith('/m/')", "the bench")
     hand.ready()
     hand.until("bench.scene.bodies.length === 1 && bench.view.places.size === 1", "the part")
@@ -76,7 +76,7 @@ def describe(hand, face):
 def test_dragging_the_bead_previews_live_and_the_number_follows(boss):
     hand = boss
     hand.pick(hand.faces["end"])
-    hand.find('.action[data-edit="push"]').click()
+    hand.click('.action[data-edit="push"]')
     hand.until("document.querySelector('.bead')", "the bead")
     start = hand.js("return bench.view.frames")
     x, y = hand.js("const s = bench.handle.onScreen(); return [s.dx * 60, s.dy * 60]")
@@ -84,9 +84,9 @@ def test_dragging_the_bead_previews_live_and_the_number_follows(boss):
     hand.until("bench.previewing", "a preview while the button is down")
     hand.until("bench.view.marks.ghost.children.length > 0", "the added matter")
     assert hand.js("return bench.view.frames") > start
-    hand.drag(".bead", 0, 0, steps=1)
+    hand.let_go()
     hand.quiet()
-    value = float(hand.find('[name="distance"]').get_attribute("value").split()[0])
+    value = float(hand.attribute('[name="distance"]', "value").split()[0])
     expected = hand.js("return 60 / bench.handle.onScreen().scale")
     assert value == pytest.approx(expected, rel=0.2)
     hand.until("document.querySelector('.fact.plus')?.innerText.startsWith('+')", "the volume")
@@ -112,10 +112,10 @@ def test_step_back_and_forward_through_keys_buttons_and_journal(boss):
     assert hand.js(top) == 25
     hand.until("document.querySelectorAll('.journal .ahead').length === 1", "the journal")
     hand.until("!document.querySelector('#step-forward').disabled", "the button")
-    hand.find("#step-forward").click()
+    hand.click("#step-forward")
     hand.until("bench.view.box.max.z > 28", "the step forward")
     hand.until("!document.querySelector('.journal .ahead')", "the journal")
-    hand.find(".journal li:nth-child(2) [data-go]").click()
+    hand.click(".journal li:nth-child(2) [data-go]")
     hand.until("bench.view.box.max.z < 23", "the first state")
     assert hand.js(top) == 22
     hand.open(hand.ident)
@@ -134,13 +134,13 @@ def test_a_refusal_names_reason_and_nearest_value_which_one_click_takes(boss):
     hand.js("document.querySelector('[data-take-nearest]').click()")
     hand.until("document.querySelector('.fact.plus')?.innerText === '+3299 mm³'", "the fact")
     hand.keys(Keys.ESCAPE)
-    hand.find('[data-look="below"]').click()
+    hand.click('[data-look="below"]')
     hand.pick(hand.faces["bottom"])
     hand.keys("1")
     hand.until("document.activeElement?.name === 'distance'", "the gap")
     hand.keys("-80")
     hand.until("document.querySelector('#line-facts')?.innerText.includes('nothing of the body')", "the reason")
-    assert hand.find('[name="distance"]').get_attribute("aria-invalid") == "true"
+    assert hand.attribute('[name="distance"]', "aria-invalid") == "true"
     hand.until("document.querySelector('[data-take-nearest]')", "the nearest value")
     hand.js("document.querySelector('[data-take-nearest]').click()")
     hand.until("document.querySelector('.fact.minus')", "a cut that works")
@@ -168,7 +168,7 @@ def test_picking_faces_edges_corners_and_parts(boss):
     hand.until("document.querySelector('.facts')?.innerText.includes('60 mm')", "its length")
     hand.click_canvas(spot["corner"]["x"], spot["corner"]["y"])
     hand.until("bench.picked[0]?.kind === 'vertex'", "the corner")
-    hand.find(".part-name").click()
+    hand.click(".part-name")
     hand.until("bench.picked[0]?.kind === 'node'", "the part")
     hand.until("document.querySelector('.action[data-edit=\"move body\"]')", "its actions")
     hand.keys(Keys.ESCAPE)
@@ -205,9 +205,9 @@ def test_all_by_keyboard(boss):
 
 def test_a_locked_part_offers_no_change_until_unlocked(boss):
     hand = boss
-    hand.find(".part-name").click()
+    hand.click(".part-name")
     hand.until("document.querySelector('.action[data-edit=\"lock\"]')", "its actions")
-    hand.find('.action[data-edit="lock"]').click()
+    hand.click('.action[data-edit="lock"]')
     hand.until("bench.line.form", "the line")
     hand.quiet()
     hand.accept()
@@ -234,7 +234,7 @@ def test_hide_alone_and_back_in_an_assembly(hand, page, station_file):
     hand.until(f"{row % 'Clamp'}.innerText.includes('hidden')", "the word in the list")
     hand.open(ident)
     assert hand.js(f"return {shown}") == 1
-    hand.js("document.querySelector('[data-show-all]').click()")
+    hand.click("[data-show-all]")
     hand.until(f"{shown} === 3", "all")
     hand.until("!document.querySelector('.part.away')", "the list")
     hand.js(f"{row % 'Bolzen'}.querySelector('[data-isolate]').click()")
@@ -244,21 +244,37 @@ def test_hide_alone_and_back_in_an_assembly(hand, page, station_file):
     hand.until(f"{shown} === 3", "back again")
 
 
+def test_a_slow_answer_never_lies_over_a_newer_state(boss):
+    """The list as it was is on its way when something is hidden; it comes late."""
+    hand = boss
+    hand.js(
+        """const send = XMLHttpRequest.prototype.send; let slow = true;
+        XMLHttpRequest.prototype.send = function (...all) { if (slow) { slow = false; const { onload } = this;
+          this.onload = (event) => setTimeout(() => { window.late = true; onload.call(this, event); }, 1500); }
+          return send.apply(this, all); };
+        bench.refreshPanels(); document.querySelector('[data-toggle-hidden]').click();"""
+    )
+    hand.until("window.late && !bench.refreshing", "the late answer")
+    assert hand.js("return Boolean(document.querySelector('.part.away'))")
+    hand.js("for (let i = 0; i < 5; i++) bench.hide(new Set(i % 2 ? ['n0'] : []))")
+    hand.until("!document.querySelector('.part.away')", "the last word")
+
+
 def test_bringing_in_on_the_bench_shows_progress_refuses_rubbish_and_asks_for_units(hand, page, tmp_path, boss_file):
     ident = page.new("Empty")
     hand.open(ident)
     assert "Nothing here yet" in hand.text("#actions")
     bad = tmp_path / "bad.step"
     bad.write_bytes(b"not a part at all")
-    hand.find("#file").send_keys(str(bad))
+    hand.put("#file", str(bad))
     hand.until("document.querySelector('#jobs')?.innerText.includes('neither STEP nor STL')", "the refusal")
-    hand.find("#file").send_keys(str(boss_file))
+    hand.put("#file", str(boss_file))
     hand.until("bench.view.places.size === 1", "the part")
     trimesh.creation.box((5, 5, 5)).export(tmp_path / "cube.stl")
-    hand.find("#file").send_keys(str(tmp_path / "cube.stl"))
+    hand.put("#file", str(tmp_path / "cube.stl"))
     hand.until("document.querySelector('dialog[open]')", "the question for the unit")
     hand.js("document.querySelector('dialog select').value = 'in'")
-    hand.find("dialog .btn-main").click()
+    hand.click("dialog .btn-main")
     hand.until("bench.view.places.size === 2", "the mesh")
     assert hand.js("return bench.view.box.max.x") == pytest.approx(63.5, abs=0.1)
 
@@ -339,24 +355,22 @@ def test_wheel_and_drag_move_the_view_and_keep_the_pick(boss):
         {deltaY: -120, clientX: 600, clientY: 400, bubbles: true, cancelable: true}))"""
     )
     assert hand.js("return bench.view.camera.span") < before[0]
-    hand.drag(hand.find("#canvas"), 80, 10)
+    hand.drag("#canvas", 80, 10)
     assert hand.js("return bench.view.camera.yaw") != before[1]
     assert hand.js("return bench.pickIds()") == [f"f{hand.faces['end']}"]
-    hand.find('[data-look="top"]').click()
+    hand.click('[data-look="top"]')
     assert hand.js("return bench.view.camera.pitch") == pytest.approx(math.pi / 2)
-    hand.find('[data-look="square on"]').click()
+    hand.click('[data-look="square on"]')
     assert hand.js("return bench.view.camera.direction().z") == pytest.approx(1)
 
 
 def test_the_list_of_models_in_the_browser(hand, page):
     ident = page.new("Card to rename")
     hand.driver.get(hand.address)
-    field = hand.find(f'form[hx-post="/models/{ident}/rename"] input')
-    field.clear()
-    field.send_keys("Renamed card", Keys.ENTER)
+    hand.put(f'form[hx-post="/models/{ident}/rename"] input', Keys.CONTROL, "a", Keys.NULL, "Renamed card", Keys.ENTER)
     hand.until("[...document.querySelectorAll('.card-foot input')].some((i) => i.value === 'Renamed card')", "the name")
-    hand.find(f'[hx-post="/models/{ident}/delete"]').click()
+    hand.click(f'[hx-post="/models/{ident}/delete"]')
     hand.until("document.querySelector('.notice')?.innerText.includes('Renamed card is deleted')", "the notice")
-    hand.find(".notice button").click()
+    hand.click(".notice button")
     hand.until("!document.querySelector('.notice')", "the model again")
     assert hand.js("return [...document.querySelectorAll('.card-foot input')].some((i) => i.value === 'Renamed card')")

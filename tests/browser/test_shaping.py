@@ -62,13 +62,11 @@ class Trial:
 
     def open(self, edit):
         self.hand.until(f"document.querySelector('.action[data-edit=\"{edit}\"]')", "the action")
-        self.hand.find(f'.action[data-edit="{edit}"]').click()
+        self.hand.click(f'.action[data-edit="{edit}"]')
         self.hand.until(f"bench.line.form?.dataset.edit === '{edit}'", "the line")
 
     def type(self, gap, text):
-        field = self.hand.find(f'#line [name="{gap}"]')
-        field.send_keys(Keys.CONTROL, "a")
-        field.send_keys(text)
+        self.hand.put(f'#line [name="{gap}"]', Keys.CONTROL, "a", Keys.NULL, text)
 
     def choose(self, gap, value):
         self.hand.js(
@@ -79,7 +77,7 @@ class Trial:
 
     def aim(self, gap):
         """Let a gap wait for the next pick."""
-        self.hand.find(f'.gap-pick[data-gap="{gap}"]').click()
+        self.hand.click(f'.gap-pick[data-gap="{gap}"]')
         self.hand.until("document.querySelector('.gap-pick.armed')", "a gap that waits")
 
     def accept(self, words, volume, rel=1e-6):
@@ -147,7 +145,7 @@ def test_the_bead_stops_at_the_wall(trial):
 def test_set_a_diameter(trial):
     trial.pick("face", trial.face(HOLE_WALL))
     trial.open("resize")
-    assert trial.hand.find('#line [name="size"]').get_attribute("value") == "6 mm"
+    assert trial.hand.attribute('#line [name="size"]', "value") == "6 mm"
     trial.type("size", "8")
     trial.accept("Set diameter of a round face of Trial plate to 8 mm", PLATE + BOSS - math.pi * 16 * 10)
 

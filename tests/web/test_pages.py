@@ -212,9 +212,9 @@ def test_an_import_can_be_stopped(page, boss_file):
 def test_hidden_parts_are_kept_for_next_time(page, boss_file):
     ident, scene = page.model_with(boss_file)
     node = scene["nodes"][0]["id"]
-    assert "hidden" in page.form(f"/m/{ident}/hidden", hidden=f"{node} n999999 rubbish").text
-    assert "part away" in page.get(f"/m/{ident}").text.replace("part  ", "part ")
-    assert "part away" not in page.form(f"/m/{ident}/hidden", hidden="").text.replace("part  ", "part ")
+    for hidden, away in ((f"{node} n999999 rubbish", True), ("", False)):
+        assert page.form(f"/m/{ident}/hidden", hidden=hidden).status == 204
+        assert ("part away" in page.get(f"/m/{ident}/panels").text.replace("part  ", "part ")) == away
 
 
 @pytest.mark.parametrize(

@@ -125,13 +125,13 @@ def pick(ident: int) -> str:
 
 
 @pages.post("/m/<int:ident>/hidden")
-def hidden(ident: int) -> str:
+def hidden(ident: int) -> tuple[str, int]:
     store = designs()
     design = store.get(ident)
     snapshot = store.snapshot(store.head(design))
     known = {text_id("node", n) for n in snapshot.nodes}
     store.hide(design, [n for n in request.form.get("hidden", "").split(" ") if n in known])
-    return render_template("fragments/parts.html", **panel_data(store, design, store.head(design)))
+    return "", 204
 
 
 @pages.post("/m/<int:ident>/step")

@@ -30,8 +30,10 @@ export class Workbench {
     this.picked = [];
     this.hovered = null;
     this.hidden = new Set();
-    /** @type {Map<string, (() => void)|null>} place -> its last request once more, when that got lost */
-    this.lost = new Map();
+    this.panelsDue = false;
+    /** @type {Promise<void>|null} */
+    this.refreshing = null;
+    this.keeping = Promise.resolve(); // what is hidden is kept in the order it was said
     this.finished = new Set(); // jobs whose end has been shown
     this.previewTimes = [];
     this.acceptTimes = [];
@@ -208,8 +210,19 @@ export class Workbench {
     await this.refreshPanels();
   }
 
-  async refreshPanels() {
-    await this.swap("GET", "panels", "#journal", {}, "none");
+  /** Everything beside the view comes by one request at a time, so that an older answer never lies over a newer one.
+   * Its source is what the panels stand in, since they themselves are replaced. Ends when the newest state is shown. */
+  refreshPanels() {
+    this.panelsDue = true;
+    this.refreshing ??= this.panelsUntilFresh().finally(() => (this.refreshing = null));
+    return this.refreshing;
+  }
+
+  async panelsUntilFresh() {
+    while (this.panelsDue) {
+      this.panelsDue = false;
+      await this.swap("GET", "panels", ".side-right", {}, "none").catch(() => {}); // htmx:sendError tells it
+    }
   }
 
   // --- picking ---------------------------------------------------------------------------------------------
@@ -325,7 +338,13 @@ export class Workbench {
     if (!this.previewing) this.still = { places: new Map(this.view.places) };
     this.mark();
     byId("foot-hidden").textContent = hidden.size ? `${hidden.size} part${hidden.size > 1 ? "s" : ""}` : "nothing";
-    this.swap("POST", "hidden", "#parts", { hidden: [...hidden].join(" ") });
+    this.keeping = this.keeping.then(() => this.keepHidden([...hidden].join(" ")));
+  }
+
+  async keepHidden(hidden) {
+    const answer = await fetch(this.url("hidden"), { method: "POST", headers: { "X-Ravine": "1" }, body: new URLSearchParams({ hidden }) });
+    if (!answer.ok) this.tell(await answer.text());
+    await this.refreshPanels();
   }
 
   drawn() {
@@ -337,17 +356,9 @@ export class Workbench {
   }
 
   /** Have the server render a fragment into its place. Each place is the source of its own requests: htmx lets one
-   * element have one request under way and keeps only the last one waiting, which is right for a place. All of them
-   * only show or set a state, so one that got lost on the way is asked once more. */
-  swap(method, what, place, values = {}, how = "innerHTML", again = true) {
-    this.lost.set(place, again ? () => this.swap(method, what, place, values, how, false) : null);
+   * element have one request under way and keeps only the last one waiting, which is right for a place. */
+  swap(method, what, place, values = {}, how = "innerHTML") {
     return htmx.ajax(method, this.url(what), { source: place, target: place, swap: how, values });
-  }
-
-  askAgain(element) {
-    const again = this.lost.get(`#${element.id}`);
-    if (again) setTimeout(again, 400);
-    return Boolean(again);
   }
 
   // --- telling ---------------------------------------------------------------------------------------------
@@ -439,12 +450,9 @@ export class Workbench {
       const { detail } = /** @type {CustomEvent} */ (event);
       if (detail.xhr.status < 400) return;
       detail.shouldSwap = false;
-      if (detail.xhr.status < 500 || !this.askAgain(detail.elt)) this.tell(detail.xhr.responseText);
+      this.tell(detail.xhr.responseText);
     });
-    document.body.addEventListener("htmx:sendError", (event) => {
-      const { detail } = /** @type {CustomEvent} */ (event);
-      if (!this.askAgain(detail.elt)) this.say("The server does not answer; what you see may be out of date.");
-    });
+    document.body.addEventListener("htmx:sendError", () => this.say("The server does not answer; what you see may be out of date."));
     document.body.addEventListener("htmx:oobAfterSwap", () => this.markRows());
     document.body.addEventListener("htmx:afterSwap", (event) => {
       this.markRows();
