@@ -150,7 +150,7 @@ def test_a_pocket_moves_with_its_floor_and_turns(tmp_path):
     sound(model, body, BLOCK - 480)
 
 
-def test_a_prism_is_twisted_by_its_end_face(tmp_path):
+def test_a_side_face_turns_about_its_middle(tmp_path):
     model, body = model_of(tmp_path, build.box(20, 20, 20))
     side = model.faces(body, normal=(1, 0, 0))[0].id
     model.do("move faces", faces=[side], extent="picked", along="z", angle="10°")
@@ -205,6 +205,21 @@ def test_parts_repeat_in_rows_and_share_their_body(tmp_path):
     assert model.measure(body).volume == pytest.approx(1200)
     with pytest.raises(EditError, match="higher count"):
         model.do("repeat parts", parts=model.nodes()[:1], count=1, step=5)
+
+
+def test_parts_repeat_around_an_axis_of_another_part(tmp_path):
+    model = Model()
+    model.do("import", path=str(step_file(tmp_path / "hub.step", build.cylinder(10, 30, (100, 0, 0)), "Hub")))
+    model.do("import", path=str(step_file(tmp_path / "pin.step", build.box(4, 4, 4, (130, 0, 0)), "Pin")))
+    hub, pin = model.bodies()
+    change = model.do("repeat parts around", parts=model.nodes("Pin"), count=4, axis=[wall(model, hub)])
+    assert change.fact("copies") == 3
+    corners = sorted((round(m[3] + 130 * m[0], 6), round(m[7] + 130 * m[4], 6))
+                     for m in (o.matrix for o in model.snapshot.occurrences() if o.body.name == "Pin"))  # fmt: skip
+    assert corners == [(70, 0), (100, -30), (100, 30), (130, 0)]
+    assert model.bodies() == [hub, pin]
+    with pytest.raises(EditError, match="more than once"):
+        model.do("repeat parts around", parts=model.nodes("Pin")[:1], count=5, angle="90°", axis=[wall(model, hub)])
 
 
 def test_draft_about_a_plane_and_an_edge(tmp_path):

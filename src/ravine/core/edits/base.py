@@ -154,13 +154,15 @@ class Edit:
 
 @dataclass(frozen=True)
 class PickSummary:
-    """What is picked, as far as offering actions needs it.  kind: face, edge, vertex, node or empty."""
+    """What is picked, as far as offering actions needs it.  kind: face, edge, vertex, node or empty;
+    patterned: a face of a pattern's member is among them."""
 
     kind: str = ""
     count: int = 0
     face_kinds: frozenset[str] = frozenset()
     locked: bool = False
     mesh: bool = False
+    patterned: bool = False
 
 
 def fill(template: str, words: Mapping[str, str]) -> str:

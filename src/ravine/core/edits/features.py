@@ -8,7 +8,7 @@ from ..errors import EditError
 from ..kernel.boolean import combine, single_solid
 from ..kernel.check import fault
 from ..kernel.history import carry_ids
-from ..kernel.shapes import ShapeIndex, parts_of, placed
+from ..kernel.shapes import Shape, ShapeIndex, parts_of, placed
 from ..local.features import Lifted, feature_of
 from ..local.surfaces import Motion
 from ..model.derive import reshape_body
@@ -41,20 +41,37 @@ def plant(
 ) -> Snapshot:
     """Copies of a lifted feature at other places of the same body.  Raises EditError when one of them does not
     meet the body."""
-    solid = work.geometry.solid(body.shape)
+    before = work.geometry.solid(body.shape).volume_mm3
     copies = [placed(feature.shape, [float(v) for v in m.matrix.reshape(-1)]) for m in motions]
-    result, trace = combine("unite" if feature.matter else "subtract", solid.shape, copies)
+    after = combined(work, snapshot, body, "unite" if feature.matter else "subtract", copies, doing)
+    change = abs(work.geometry.solid(after.body(body.id).shape).volume_mm3 - before)
+    if change < 1e-9 * before:
+        what = "stands inside the body" if feature.matter else "lies outside the body"
+        raise EditError(f"{doing}: the copy {what}, so nothing would change")
+    return after
+
+
+def combined(
+    work: Work,
+    snapshot: Snapshot,
+    body: Body,
+    kind: str,
+    tools: Sequence[Shape],
+    doing: str,
+    faces: Sequence[str] = (),
+    field: str | None = None,
+) -> Snapshot:
+    """One body with tools united, subtracted or intersected, ids carried.  Raises EditError, which `doing` begins,
+    when it falls apart or comes out unsound."""
+    solid = work.geometry.solid(body.shape)
+    result, trace = combine(kind, solid.shape, tools)
     pieces = len(parts_of(result, "solid"))
     if pieces != 1:
-        raise EditError(f"{doing}: " + (f"the body would fall into {pieces} pieces" if pieces else "nothing is left"))
+        why = f"the body would fall into {pieces} pieces" if pieces else "nothing of the body would be left"
+        raise EditError(f"{doing}: {why}", faces, field=field)
     result = single_solid(result)
     found = None if work.preview else fault(result, solid.index)
     if found:
-        raise EditError(f"{doing}: {found}")
-    after = Solid(result)
-    change = abs(after.volume_mm3 - solid.volume_mm3)
-    if change < 1e-9 * solid.volume_mm3:
-        what = "stands inside the body" if feature.matter else "lies outside the body"
-        raise EditError(f"{doing}: the copy {what}, so nothing would change")
+        raise EditError(f"{doing}: {found}", faces, field=field)
     ids = carry_ids([(solid.index, body.ids())], [], trace, ShapeIndex(result))
-    return reshape_body(snapshot, work.geometry, body, after, ids)
+    return reshape_body(snapshot, work.geometry, body, Solid(result), ids)

@@ -3,48 +3,43 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 
 from ..errors import EditError
-from ..local.failure import LocalFailure
-from ..local.features import lift_out
-from ..local.surfaces import Motion
+from ..model import placement
+from ..model.pattern import Layout, Pattern
+from ..model.snapshot import Body
 from .axes import ALONG, AXIS, direction_of, face_middle, picked_axis
 from .base import Edit, Fact, Handle, Outcome, PickSummary, Work, edit, gap
 from .facts import change_facts
-from .features import plant, reach
+from .features import reach
 from .gaps import AngleGap, ChoiceGap, Context, CountGap, LengthGap, PickGap
-from .shaping import faces_by_body, indices, into_body, refusal, triple
+from .members import check_turn, lay
+from .shaping import faces_by_body, indices, matrix_of, triple
 
-MOST = 400
 
-
-def repeat(work: Work, faces: tuple[str, ...], motions: list[Motion], doing: str) -> Outcome:
-    """Copies of the features of these faces at each motion (model coordinates)."""
-    if not motions:
-        raise EditError("a pattern of one is what is there already; give a higher count", field="count")
-    if len(motions) > MOST:
-        raise EditError(f"{len(motions) + 1} copies are too many for one edit; up to {MOST + 1} work", field="count",
-                        nearest=str(MOST + 1))  # fmt: skip
+def repeat(work: Work, faces: tuple[str, ...], layout: Callable[[Body], Layout], doing: str) -> Outcome:
+    """Copies of the features of these faces, laid as `layout` says for a body, which remembers them."""
     snapshot = work.snapshot
     by_body = faces_by_body(snapshot, faces)
+    made = 0
     for number, chosen in by_body.items():
         body = snapshot.body(number)
         solid = work.geometry.solid(body.shape)
-        try:
-            feature = lift_out(solid.fabric, reach(solid, indices(body, chosen), "feature"))
-        except LocalFailure as failure:
-            raise refusal(work, body, doing, failure, "faces") from None
-        own = [into_body(snapshot, body, m) for m in motions]
-        work.progress(0.3, "planting the copies")
-        snapshot = plant(work, snapshot, body, feature, own, doing)
-    made = Fact("copies", "copies", float(len(motions)), "count")
-    return Outcome(snapshot, (*change_facts(work, snapshot, set(by_body)), made))
+        seed = tuple(body.faces[i] for i in sorted(reach(solid, indices(body, chosen), "feature")))
+        (fresh,), snapshot = snapshot.fresh(1)
+        start = Pattern(fresh, number, replace(layout(body), count=1, rows=1), {(0, 0): seed})
+        snapshot = lay(work, snapshot, start, layout(body), doing)
+        made += len(snapshot.patterns[fresh].members) - 1
+    copies = Fact("copies", "copies", float(made), "count")
+    return Outcome(snapshot, (*change_facts(work, snapshot, set(by_body)), copies))
 
 
 @edit
-class Pattern(Edit):
+class PatternRows(Edit):
     name = "pattern"
     title = "Repeat in rows"
     sentence = (
@@ -53,7 +48,7 @@ class Pattern(Edit):
     past = "Repeated {faces} {count} times along {along} every {step}"
     help = (
         "Plants copies of a hole, boss or pocket in a row or a grid; the count takes in the one that is there.  The "
-        "members stay alike: riders of the same radius change them together."
+        "members are remembered: they can be recounted, and riders of the same pattern change together."
     )
     offered_for = "face"
     stages = ("Shape",)
@@ -92,8 +87,13 @@ class Pattern(Edit):
         second = (self.pitch or 0.0) * direction_of(work, self.across, None, self.faces[0])
         if self.rows > 1 and np.linalg.norm(np.cross(first, second)) < 1e-9:
             raise EditError("rows and members run the same way; choose another direction", field="across")
-        motions = [Motion.slide(i * first + j * second) for j in range(self.rows) for i in range(self.count) if i or j]
-        return repeat(work, self.faces, motions, f"Repeating {self.word('faces', work.context())}")
+
+        def layout(body: Body) -> Layout:
+            inside = placement.inverse(matrix_of(work.snapshot, body))
+            ways = [placement.direction(inside, v.tolist()) for v in (first, second)]
+            return Layout("rows", self.count, ways[0], self.rows, ways[1])
+
+        return repeat(work, self.faces, layout, f"Repeating {self.word('faces', work.context())}")
 
 
 @edit
@@ -124,8 +124,13 @@ class PatternAround(Edit):
         axis = picked_axis(work, self.axis[0])
         assert axis.direction is not None
         step = self.angle if self.angle is not None else 2 * math.pi / self.count
-        if abs(step) * (self.count - 1) > 2 * math.pi - 1e-9:
-            raise EditError("the members would go around more than once and meet", field="angle",
-                            nearest=f"{360 / self.count:.6g}°")  # fmt: skip
-        motions = [Motion.about(axis.point, axis.direction, i * step) for i in range(1, self.count)]
-        return repeat(work, self.faces, motions, f"Repeating {self.word('faces', work.context())}")
+        check_turn(self.count, step)
+        direction = axis.direction
+
+        def layout(body: Body) -> Layout:
+            inside = placement.inverse(matrix_of(work.snapshot, body))
+            return Layout("around", self.count, placement.direction(inside, direction.tolist()),
+                          point=placement.point(inside, axis.point.tolist()), angle=step,
+                          even=self.angle is None)  # fmt: skip
+
+        return repeat(work, self.faces, layout, f"Repeating {self.word('faces', work.context())}")

@@ -65,7 +65,7 @@ class Remove(Edit):
             body = snapshot.body(number)
             found = self._grown(work.geometry.solid(body.shape), set(indices(body, chosen)))
             grown += len(found) - len(set(chosen))
-            snapshot = _remove(work, snapshot, body, found)
+            snapshot = take_away(work, snapshot, body, found)
         facts = change_facts(work, snapshot, set(by_body))
         if grown:
             facts += (Fact("along", "takes along", plural(grown, "more face"), tone="warning"),)
@@ -84,7 +84,8 @@ class Remove(Edit):
         return found | faces
 
 
-def _remove(work: Work, snapshot: Snapshot, body: Body, faces: set[int]) -> Snapshot:
+def take_away(work: Work, snapshot: Snapshot, body: Body, faces: set[int]) -> Snapshot:
+    """Faces (by index) removed and their neighbours closed up.  Raises EditError."""
     solid = work.geometry.solid(body.shape)
     try:
         closed = close_up(solid.fabric, faces)

@@ -1,14 +1,19 @@
-"""Repeat parts in rows: more places that show the same bodies."""
+"""Repeat parts in rows or around an axis: more places that show the same bodies."""
 
 from __future__ import annotations
 
+import math
+from collections.abc import Sequence
 from dataclasses import replace
 
 from ..errors import EditError
+from ..local.surfaces import Motion
 from ..model import placement
 from ..model.snapshot import Node, Snapshot, split_id
+from .axes import picked_axis
 from .base import Edit, Fact, Outcome, Work, edit, gap
-from .gaps import ChoiceGap, Context, CountGap, LengthGap, PickGap
+from .gaps import AngleGap, ChoiceGap, Context, CountGap, LengthGap, PickGap
+from .members import check_turn
 
 _AXES = {"x": (1.0, 0.0, 0.0), "y": (0.0, 1.0, 0.0), "z": (0.0, 0.0, 1.0)}
 MOST = 2000
@@ -39,24 +44,61 @@ class RepeatParts(Edit):
         )
 
     def apply(self, work: Work) -> Outcome:
-        if self.count < 2:
-            raise EditError("one is there already; give a higher count", field="count", nearest="2")
-        if self.count > MOST:
-            raise EditError(f"up to {MOST} work in one row", field="count", nearest=str(MOST))
-        snapshot = work.snapshot
-        chosen = {split_id(i)[1] for i in self.parts}
-        made = 0
-        for node, matrix, path in work.snapshot.walk():
-            if node.id not in chosen or chosen & set(path):
-                continue
-            above = placement.multiply(matrix, placement.inverse(node.placement))
-            for number in range(1, self.count):
-                shift = placement.shift(*(number * self.step * a for a in _AXES[self.along]))
-                local = placement.multiply(placement.inverse(above), placement.multiply(shift, matrix))
-                twin, snapshot = _twin(snapshot, node.id, local)
-                snapshot = _beside(snapshot, path[-1] if path else None, twin)
-                made += 1
-        return Outcome(snapshot, (Fact("copies", "copies", float(made), "count"),))
+        steps = [placement.shift(*(i * self.step * a for a in _AXES[self.along])) for i in range(1, self.count)]
+        return repeat_places(work, self.parts, steps)
+
+
+@edit
+class RepeatPartsAround(Edit):
+    name = "repeat parts around"
+    title = "Repeat around"
+    sentence = "Repeat {parts} {count} times around {axis} every {angle}"
+    past = "Repeated {parts} {count} times around {axis}"
+    help = (
+        "Puts more of the same part around an axis; without an angle they share the full turn evenly.  They share "
+        "one body: an edit on one shows on all."
+    )
+    offered_for = "node"
+    stages = ("Assemble",)
+    rank = 25
+    drawing = "pattern"
+
+    parts: tuple[str, ...] = gap(PickGap("the parts", "Parts or groups.", element="node"))
+    count: int = gap(CountGap("the count", "How many there are then, with the first.", default=6))
+    axis: tuple[str, ...] = gap(
+        PickGap("the axis", "A round face or edge, or a straight edge, of any part.", element="face", also=("edge",),
+                maximum=1, changes=False, empty="an axis")
+    )  # fmt: skip
+    angle: float | None = gap(AngleGap("the angle", "From part to part; empty for even.", default=None))
+
+    def apply(self, work: Work) -> Outcome:
+        axis = picked_axis(work, self.axis[0])
+        assert axis.direction is not None  # faces and edges give one or refuse
+        angle = self.angle if self.angle is not None else 2 * math.pi / self.count
+        check_turn(self.count, angle)
+        turns = [Motion.about(axis.point, axis.direction, i * angle).matrix for i in range(1, self.count)]
+        return repeat_places(work, self.parts, [tuple(t.reshape(-1).tolist()) for t in turns])
+
+
+def repeat_places(work: Work, parts: Sequence[str], steps: Sequence[placement.Matrix]) -> Outcome:
+    """One more place of each part for each step (model coordinates)."""
+    if not steps:
+        raise EditError("one is there already; give a higher count", field="count", nearest="2")
+    if len(steps) >= MOST:
+        raise EditError(f"up to {MOST} work at once", field="count", nearest=str(MOST))
+    snapshot = work.snapshot
+    chosen = {split_id(i)[1] for i in parts}
+    made = 0
+    for node, matrix, path in work.snapshot.walk():
+        if node.id not in chosen or chosen & set(path):
+            continue
+        below = placement.inverse(placement.multiply(matrix, placement.inverse(node.placement)))
+        for step in steps:
+            local = placement.multiply(below, placement.multiply(step, matrix))
+            twin, snapshot = _twin(snapshot, node.id, local)
+            snapshot = _beside(snapshot, path[-1] if path else None, twin)
+            made += 1
+    return Outcome(snapshot, (Fact("copies", "copies", float(made), "count"),))
 
 
 def _twin(snapshot: Snapshot, number: int, matrix: placement.Matrix | None = None) -> tuple[int, Snapshot]:

@@ -4,17 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from ..errors import EditError
 from ..local import kin
-from ..model.snapshot import text_id
+from ..model.snapshot import split_id, text_id
 from .base import Work
 from .gaps import ChoiceGap
 from .shaping import faces_by_body
 
 RIDERS = ChoiceGap(
     "riders",
-    "Whether other faces of the body go along: those in the same plane, or those of the same kind and radius.",
+    "Whether other faces of the body go along: those in the same plane, those of the same kind and radius, or "
+    "those in the same place of a pattern's other members.",
     default="alone",
-    options={"alone": "alone", "coplanar": "with coplanar riders", "alike": "with riders of the same radius"},
+    options={
+        "alone": "alone",
+        "coplanar": "with coplanar riders",
+        "alike": "with riders of the same radius",
+        "pattern": "with riders of the same pattern",
+    },
 )
 
 
@@ -22,10 +29,24 @@ def with_riders(work: Work, faces: Sequence[str], riders: str) -> tuple[str, ...
     """The picked faces and their riders, each once."""
     if riders == "alone":
         return tuple(faces)
+    if riders == "pattern":
+        return _with_pattern(work, faces)
     find = kin.coplanar if riders == "coplanar" else kin.alike
     found = list(faces)
     for number, chosen in faces_by_body(work.snapshot, faces).items():
         body = work.snapshot.body(number)
         fabric = work.geometry.solid(body.shape).fabric
         found += [text_id("face", body.faces[i]) for f in chosen for i in find(fabric, body.faces.index(f))]
+    return tuple(dict.fromkeys(found))
+
+
+def _with_pattern(work: Work, faces: Sequence[str]) -> tuple[str, ...]:
+    found = list(faces)
+    for ident in faces:
+        number = split_id(ident)[1]
+        pattern = work.snapshot.pattern_of(number)
+        if pattern is None:
+            raise EditError(f"face {ident} is in no pattern, so no riders of one go along", [ident], field="riders")
+        present = set(work.snapshot.body(pattern.body).faces)
+        found += [text_id("face", f) for f in sorted(pattern.same_place(number) & present)]
     return tuple(dict.fromkeys(found))

@@ -4,23 +4,17 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..errors import EditError
 from ..kernel import build
-from ..kernel.boolean import combine, single_solid
-from ..kernel.check import fault
-from ..kernel.history import carry_ids
-from ..kernel.shapes import Shape, ShapeIndex, parts_of, placed
+from ..kernel.shapes import Shape, placed
 from ..local.fabric import Fabric
 from ..local.failure import LocalFailure
 from ..local.features import Lifted, lift_out
 from ..local.surfaces import Floats, Motion
-from ..model.derive import reshape_body
-from ..model.geometry import Solid
 from ..model.snapshot import Body, Snapshot
 from .axes import ALONG, AXIS, direction_of, face_middle
 from .base import Edit, Handle, Outcome, PickSummary, Work, edit, gap
 from .facts import change_facts
-from .features import reach
+from .features import combined, reach
 from .gaps import Context, LengthGap, PickGap
 from .shaping import faces_by_body, indices, into_body, refusal, triple
 
@@ -84,16 +78,8 @@ class Slot(Edit):
             tools = _swept(solid.fabric, faces, feature, step)
         except LocalFailure as failure:
             raise refusal(work, body, doing, failure, "faces") from None
-        result, trace = combine("unite" if feature.matter else "subtract", solid.shape, tools)
-        pieces = len(parts_of(result, "solid"))
-        if pieces != 1:
-            raise EditError(f"{doing}: the body would fall into {pieces} pieces", self.faces, field="distance")
-        result = single_solid(result)
-        found = None if work.preview else fault(result, solid.index)
-        if found:
-            raise EditError(f"{doing}: {found}", self.faces, field="distance")
-        ids = carry_ids([(solid.index, body.ids())], [], trace, ShapeIndex(result))
-        return reshape_body(snapshot, work.geometry, body, Solid(result), ids)
+        kind = "unite" if feature.matter else "subtract"
+        return combined(work, snapshot, body, kind, tools, doing, self.faces, "distance")
 
 
 def _swept(fabric: Fabric, faces: set[int], feature: Lifted, step: Floats) -> list[Shape]:

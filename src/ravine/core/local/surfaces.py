@@ -58,7 +58,11 @@ class Motion:
         return Frame(self.points(frame.origin), self.turn @ frame.x, self.turn @ frame.y, self.turn @ frame.z)
 
     def same(self, other: Motion) -> bool:
-        return bool(np.abs(self.matrix - other.matrix).max() < 1e-12)
+        return self.near(other, 1e-12)
+
+    def near(self, other: Motion, level: float = 1e-7) -> bool:
+        """Whether two motions are one, but for what a rounded number leaves."""
+        return bool(np.abs(self.matrix - other.matrix).max() < level)
 
 
 @dataclass(frozen=True)

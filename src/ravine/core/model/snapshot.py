@@ -13,6 +13,7 @@ from typing import Any
 
 from ..errors import RavineError, UnknownId
 from ..kernel.serial import digest
+from .pattern import Pattern
 from .placement import IDENTITY, Matrix, multiply
 
 FORMAT = 1
@@ -85,6 +86,7 @@ class Snapshot:
     nodes: Mapping[int, Node] = field(default_factory=dict)
     bodies: Mapping[int, Body] = field(default_factory=dict)
     next_id: int = 1
+    patterns: Mapping[int, Pattern] = field(default_factory=dict)
 
     # --- reading ---------------------------------------------------------------------------------------------
 
@@ -134,6 +136,11 @@ class Snapshot:
             raise self.gone("body", number)
         return self.bodies[number]
 
+    def pattern_of(self, face: int) -> Pattern | None:
+        """The newest pattern with this face in one of its members."""
+        found = [p for p in self.patterns.values() if any(face in m for m in p.members.values())]
+        return max(found, key=lambda p: p.id, default=None)
+
     # --- changing: each returns a new snapshot -----------------------------------------------------------------
 
     def fresh(self, count: int) -> tuple[range, Snapshot]:
@@ -144,6 +151,9 @@ class Snapshot:
 
     def with_node(self, node: Node) -> Snapshot:
         return replace(self, nodes={**self.nodes, node.id: node})
+
+    def with_pattern(self, pattern: Pattern) -> Snapshot:
+        return replace(self, patterns={**self.patterns, pattern.id: pattern})
 
     def without_nodes(self, doomed: set[int]) -> Snapshot:
         """Without these nodes and all below them, without groups left empty, and without bodies nobody shows."""
@@ -165,7 +175,9 @@ class Snapshot:
             nodes = {n: node for n, node in nodes.items() if n not in empty}
         shown = {node.body for node in nodes.values()}
         bodies = {b: body for b, body in self.bodies.items() if b in shown}
-        return replace(self, roots=tuple(r for r in self.roots if r in nodes), nodes=nodes, bodies=bodies)
+        patterns = {p.id: p for p in self.patterns.values() if p.body in bodies}
+        roots = tuple(r for r in self.roots if r in nodes)
+        return replace(self, roots=roots, nodes=nodes, bodies=bodies, patterns=patterns)
 
     # --- storing -----------------------------------------------------------------------------------------------
 
@@ -178,6 +190,8 @@ class Snapshot:
             "nodes": [asdict(n) for n in self.nodes.values()],
             "bodies": [{**asdict(b), "face_finishes": sorted(b.face_finishes.items())} for b in self.bodies.values()],
         }
+        if self.patterns:
+            data["patterns"] = [p.to_json() for p in self.patterns.values()]
         return json.dumps(data, separators=(",", ":"), ensure_ascii=False)
 
     @classmethod
@@ -204,6 +218,7 @@ class Snapshot:
             {n.id: n for n in nodes},
             {b.id: b for b in bodies},
             data["next_id"],
+            {p["id"]: Pattern.from_json(p) for p in data.get("patterns", ())},
         )
 
     def key(self) -> str:
