@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..errors import EditError
-from ..kernel.boolean import combine, single_solid
+from ..kernel.boolean import single_solid
 from ..kernel.check import fault
 from ..kernel.history import carry_ids
 from ..kernel.shapes import Shape, ShapeIndex, parts_of, placed
@@ -16,6 +16,7 @@ from ..model.geometry import Solid
 from ..model.snapshot import Body, Snapshot
 from .base import Work
 from .gaps import ChoiceGap
+from .shaping import combine_into
 
 EXTENT = ChoiceGap(
     "the extent",
@@ -63,8 +64,7 @@ def combined(
 ) -> Snapshot:
     """One body with tools united, subtracted or intersected, ids carried.  Raises EditError, which `doing` begins,
     when it falls apart or comes out unsound."""
-    solid = work.geometry.solid(body.shape)
-    result, trace = combine(kind, solid.shape, tools)
+    solid, result, trace = combine_into(work, body, kind, tools)
     pieces = len(parts_of(result, "solid"))
     if pieces != 1:
         why = f"the body would fall into {pieces} pieces" if pieces else "nothing of the body would be left"

@@ -19,11 +19,12 @@ from ..model.query import Face, Scope
 from ..model.snapshot import Body, Snapshot, split_id, text_id
 from ..model.words import describe_faces
 from ..units import editable_length, format_length
+from .aside import reround, rounds_beside, with_rounds_aside
 from .base import Edit, Fact, Handle, Outcome, PickSummary, Work, edit, gap
+from .between import FallsApart, push_by_cells
 from .facts import change_facts, following_fact
 from .gaps import ChoiceGap, Context, LengthGap, PickGap
 from .matter import TOUCH, Asked, MatterPush
-from .reround import reround
 from .riders import RIDERS, with_riders
 from .shaping import faces_by_body, largest_that_works, matrix_of, refusal, reshape_step
 from .targets import distance_until
@@ -197,23 +198,75 @@ class _BodyPush:
         return after
 
     def _after(self, failure: LocalFailure, flat: bool) -> Snapshot:
-        if flat:
+        """The further rungs in turn.  The first reason is the best one to tell, but for what the matter says."""
+        told: EditError | None = None
+        for rung in (self._with_rounds_aside, self._by_plain_matter, self._by_cells, self._as_round):
             try:
-                return self._by_matter(stepped=False)
+                return rung(flat)
+            except LocalFailure:
+                continue
             except EditError as error:
-                if error.nearest is None:
-                    error.nearest = self._largest(flat)
-                raise
-        if len(self.faces) == 1:
-            face = self.body.faces.index(self.faces[0])
-            radius = self.solid.fabric.surface(face).radius if self.solid.fabric.surface(face).numbers else 0.0
+                if isinstance(error, FallsApart):
+                    where = [text_id("face", f) for f in self.faces]
+                    told = told or EditError(f"{self.doing}: {error.reason}", where, field="distance")
+                elif rung == self._by_plain_matter:
+                    told = error
+        nearest = self._largest(flat)
+        if told is None:
+            raise refusal(self.work, self.body, self.doing, failure, "distance", nearest)
+        told.nearest = told.nearest or nearest
+        raise told
+
+    def _by_plain_matter(self, flat: bool) -> Snapshot:
+        if not flat:
+            raise LocalFailure("only flat faces leave a prism", [])
+        return self._by_matter(stepped=False)
+
+    def _by_cells(self, flat: bool) -> Snapshot:
+        after = self.snapshot
+        for face in self.faces:
+            body = after.body(self.body.id)
+            if face not in body.faces:
+                if self._went_along(face):
+                    continue
+                raise LocalFailure("it vanishes before it is its turn", [])
+            after = push_by_cells(self.work, after, body, face, self.distance)
+        return after
+
+    def _went_along(self, face: int) -> bool:
+        """Whether an earlier one of the faces is on the same surface, whose cells took this one with them."""
+        fabric, places = self.solid.fabric, [self.body.faces.index(f) for f in self.faces]
+        here = fabric.surface(self.body.faces.index(face))
+        earlier = places[: self.faces.index(face)]
+        return any(fabric.surface(p).same(here, fabric.extent(p)) for p in earlier)
+
+    def _as_round(self, flat: bool) -> Snapshot:
+        """A round picked alone gets another radius."""
+        face = self.body.faces.index(self.faces[0])
+        surface = self.solid.fabric.surface(face)
+        if len(self.faces) > 1 or not surface.numbers:
+            raise LocalFailure("it is no round", [face])
+        radius = surface.radius + self.solid.fabric.sign(face) * self.distance
+        return reround(self.work, self.snapshot, self.body, face, radius)
+
+    def _with_rounds_aside(self, flat: bool) -> Snapshot:
+        """The rounds beside are taken away, the faces pushed, and the edges rounded again."""
+        fabric = self.solid.fabric
+        places = {self.body.faces.index(f) for f in self.faces}
+        rounds = rounds_beside(fabric, places)
+        if not rounds or places & set(rounds):
+            raise LocalFailure("no round is in the way", sorted(places))
+
+        def push(sharp: Snapshot) -> Snapshot:
+            step = _BodyPush(self.work, sharp, self.body.id, self.faces, self.distance, self.asked)
             try:
-                return reround(
-                    self.work, self.snapshot, self.body, face, radius + self.solid.fabric.sign(face) * self.distance
-                )
-            except (LocalFailure, EditError):
-                pass  # the first reason is the better one to tell
-        raise refusal(self.work, self.body, self.doing, failure, "distance", self._largest(flat))
+                return step._locally()
+            except LocalFailure:
+                return step._by_cells(flat)
+
+        after = with_rounds_aside(self.work, self.snapshot, self.body, rounds, push)
+        self.followed = len(rounds)
+        return after
 
     def _by_matter(self, stepped: bool) -> Snapshot:
         joining = self.asked.touching == "joining"

@@ -13,10 +13,10 @@ from ..local.plan import Offset, Radius, Step
 from ..local.rounds import round_of
 from ..model.snapshot import Body, Snapshot, split_id, text_id
 from ..units import editable_length, format_length
+from .aside import reround
 from .base import Edit, Outcome, PickSummary, Work, edit, gap
 from .facts import change_facts, following_fact
 from .gaps import ChoiceGap, Context, LengthGap, PickGap
-from .reround import reround
 from .riders import RIDERS, with_riders
 from .shaping import faces_by_body, largest_that_works, refusal, reshape_step
 

@@ -10,6 +10,9 @@ from dataclasses import replace
 import numpy as np
 
 from ..errors import EditError
+from ..kernel.boolean import SpoiledInput, combine
+from ..kernel.history import Trace
+from ..kernel.shapes import Shape
 from ..local.engine import Reshaped, reshape
 from ..local.failure import LocalFailure
 from ..local.plan import Step
@@ -65,6 +68,18 @@ def with_reshaped(work: Work, snapshot: Snapshot, body: Body, result: Reshaped) 
     solid = work.geometry.solid(body.shape)
     address = work.geometry.put_solid(Solid.reshaped(result.fabric, solid.volume_mm3 + result.volume_change))
     return snapshot.with_body(replace(body, shape=address))
+
+
+def combine_into(work: Work, body: Body, kind: str, tools: Sequence[Shape]) -> tuple[Solid, Shape, Trace]:
+    """A body united with tools, or cut: the body as it was, the result and who became what.  Faces that come to lie
+    on one surface are merged, unless the kernel cannot without harm.  Raises EditError when the kernel gives up."""
+    solid = work.geometry.solid(body.shape)
+    try:
+        return (solid, *combine(kind, solid.shape, tools))
+    except SpoiledInput:
+        work.geometry.restore(body.shape)
+    solid = work.geometry.solid(body.shape)
+    return (solid, *combine(kind, solid.shape, tools, merge=False))
 
 
 def refusal(

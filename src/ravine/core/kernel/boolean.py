@@ -20,6 +20,7 @@ from OCP.gp import gp_Vec
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 
 from ..errors import EditError
+from .failures import KERNEL_FAILURES
 from .history import Trace
 from .queries import face_facts, face_kind
 from .shapes import KINDS, Shape, ShapeIndex, items, parts_of, placed, shape_map
@@ -108,7 +109,8 @@ def prism(body: ShapeIndex, face: Shape, step: Sequence[float]) -> Prism:
     return backward if _axis_clashes(body, face, backward.shape) < clashes else forward
 
 
-def _list(shapes: Sequence[Shape]) -> List_TopoDS_Shape:
+def shape_list(shapes: Sequence[Shape]) -> List_TopoDS_Shape:
+    """As the kernel takes them."""
     found = List_TopoDS_Shape()
     for shape in shapes:
         found.Append(shape)
@@ -129,8 +131,8 @@ def combine(kind: str, body: Shape, tools: Sequence[Shape], *, merge: bool = Tru
     before stay.  Raises EditError when the kernel gives up, SpoiledInput when merging damaged what it was given.
     """
     operation: BRepAlgoAPI_BooleanOperation = _OPERATIONS[kind]()
-    operation.SetArguments(_list([body]))
-    operation.SetTools(_list(tools))
+    operation.SetArguments(shape_list([body]))
+    operation.SetTools(shape_list(tools))
     operation.SetNonDestructive(True)
     operation.SetRunParallel(True)
     operation.SetToFillHistory(True)
@@ -157,7 +159,10 @@ def _merge_touched(result: Shape, body: Shape, history: BRepTools_History) -> Sh
     for i, beside in enumerate(after.faces_of_edges):
         if len(set(beside)) > 1 and all(before.find("face", after.get("face", f)) >= 0 for f in beside):
             unify.KeepShape(after.get("edge", i))
-    unify.Build()
+    try:
+        unify.Build()
+    except KERNEL_FAILURES:
+        raise SpoiledInput from None
     merged = ShapeIndex(unify.Shape())
     curved = {i for i, f in enumerate(merged.all("face")) if before.find("face", f) < 0 and face_kind(f) != "plane"}
     ring = {f for beside in merged.faces_of_edges if curved & set(beside) for f in beside}

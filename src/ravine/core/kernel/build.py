@@ -1,4 +1,4 @@
-"""Building shapes from nothing: what the demo scenario and the tests make their parts with."""
+"""Building shapes from nothing: what edits cut with, and what the demo scenario and the tests make their parts of."""
 
 from __future__ import annotations
 
@@ -20,6 +20,7 @@ from OCP.BRepPrimAPI import (
     BRepPrimAPI_MakePrism,
     BRepPrimAPI_MakeRevol,
     BRepPrimAPI_MakeSphere,
+    BRepPrimAPI_MakeTorus,
 )
 from OCP.GC import GC_MakeArcOfCircle
 from OCP.gp import gp_Ax1, gp_Ax2, gp_Dir, gp_Pnt, gp_Vec
@@ -52,6 +53,10 @@ def cone(low: float, high: float, height: float, origin: Vec = (0, 0, 0), axis: 
 
 def sphere(radius: float, centre: Vec = (0, 0, 0)) -> Shape:
     return BRepPrimAPI_MakeSphere(gp_Pnt(*map(float, centre)), float(radius)).Solid()
+
+
+def torus(major: float, minor: float, centre: Vec = (0, 0, 0), axis: Vec = Z) -> Shape:
+    return BRepPrimAPI_MakeTorus(_frame(centre, axis), float(major), float(minor)).Solid()
 
 
 def outline(points: Sequence[Vec], bulges: Sequence[Vec | None] | None = None) -> Shape:

@@ -1,0 +1,42 @@
+"""Push by cells: the last exact rung for flat and round faces, where the form of the body changes."""
+
+from __future__ import annotations
+
+from ..errors import EditError
+from ..kernel.boolean import single_solid
+from ..kernel.check import fault
+from ..kernel.history import carry_ids
+from ..kernel.properties import volume_properties
+from ..kernel.shapes import ShapeIndex, parts_of
+from ..local.between import matter_between
+from ..model.derive import reshape_body
+from ..model.geometry import Solid
+from ..model.snapshot import Body, Snapshot
+from .base import Work
+from .shaping import combine_into
+
+AGREES = 1e-6  # share of the volume by which the result may miss what the cells say
+
+
+class FallsApart(EditError):
+    """The body would not stay in one piece, which says more than why its faces could not follow."""
+
+
+def push_by_cells(work: Work, snapshot: Snapshot, body: Body, face: int, distance: float) -> Snapshot:
+    """`face` (id) pushed out by `distance` mm.  Raises LocalFailure or EditError and changes nothing."""
+    solid = work.geometry.solid(body.shape)
+    matter = matter_between(solid.fabric, body.faces.index(face), distance)
+    solid, result, trace = combine_into(work, body, "unite" if distance > 0 else "subtract", matter.cells)
+    pieces = len(parts_of(result, "solid"))
+    if pieces != 1:
+        raise FallsApart(f"the body would fall into {pieces} pieces" if pieces else "nothing of the body would be left")
+    result = single_solid(result)
+    change = volume_properties(result).amount - solid.volume_mm3
+    if abs(abs(change) - matter.volume) > AGREES * solid.volume_mm3:
+        raise EditError("the matter at its new place does not fit the body")
+    found = fault(result, solid.index)
+    if found:
+        raise EditError(found)
+    stands = [("face", face, front) for front in matter.fronts]
+    ids = carry_ids([(solid.index, body.ids())], stands, trace, ShapeIndex(result))
+    return reshape_body(snapshot, work.geometry, body, Solid(result), ids)
