@@ -28,6 +28,9 @@ def test_a_hole_breaks_out_through_the_side_and_keeps_its_ids(tmp_path):
     sound(model, body, BLOCK - 20 * (math.pi * 49 - segment(7, 5)))
     assert hole in {f.id for f in model.faces(body)}
     assert len(ids - {f.id for f in model.faces(body)}) == 0
+    model.undo()
+    model.do("resize", faces=[hole], size=14)
+    sound(model, body, BLOCK - 20 * (math.pi * 49 - segment(7, 5)))
     with pytest.raises(EditError) as told:
         model.do("push", faces=[hole], distance=-30)
     assert told.value.nearest is not None

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from ..errors import EditError
 from ..kernel.boolean import single_solid
 from ..kernel.check import fault
@@ -9,6 +11,7 @@ from ..kernel.history import carry_ids
 from ..kernel.properties import volume_properties
 from ..kernel.shapes import ShapeIndex, parts_of
 from ..local.between import matter_between
+from ..local.failure import LocalFailure
 from ..model.derive import reshape_body
 from ..model.geometry import Solid
 from ..model.snapshot import Body, Snapshot
@@ -22,8 +25,22 @@ class FallsApart(EditError):
     """The body would not stay in one piece, which says more than why its faces could not follow."""
 
 
-def push_by_cells(work: Work, snapshot: Snapshot, body: Body, face: int, distance: float) -> Snapshot:
-    """`face` (id) pushed out by `distance` mm.  Raises LocalFailure or EditError and changes nothing."""
+def push_by_cells(work: Work, snapshot: Snapshot, body: Body, distances: Mapping[int, float]) -> Snapshot:
+    """Faces (ids) pushed out by their distances in mm, in turn.  A face on the surface of an earlier one may have
+    gone with it.  Raises LocalFailure or EditError and changes nothing."""
+    fabric = work.geometry.solid(body.shape).fabric
+    done: list[int] = []
+    for face, distance in distances.items():
+        now, place = snapshot.body(body.id), body.faces.index(face)
+        if face in now.faces:
+            snapshot = _push(work, snapshot, now, face, distance)
+        elif not any(fabric.surface(p).same(fabric.surface(place), fabric.extent(p)) for p in done):
+            raise LocalFailure("it vanishes before it is its turn", [place])
+        done.append(place)
+    return snapshot
+
+
+def _push(work: Work, snapshot: Snapshot, body: Body, face: int, distance: float) -> Snapshot:
     solid = work.geometry.solid(body.shape)
     matter = matter_between(solid.fabric, body.faces.index(face), distance)
     solid, result, trace = combine_into(work, body, "unite" if distance > 0 else "subtract", matter.cells)

@@ -223,22 +223,7 @@ class _BodyPush:
         return self._by_matter(stepped=False)
 
     def _by_cells(self, flat: bool) -> Snapshot:
-        after = self.snapshot
-        for face in self.faces:
-            body = after.body(self.body.id)
-            if face not in body.faces:
-                if self._went_along(face):
-                    continue
-                raise LocalFailure("it vanishes before it is its turn", [])
-            after = push_by_cells(self.work, after, body, face, self.distance)
-        return after
-
-    def _went_along(self, face: int) -> bool:
-        """Whether an earlier one of the faces is on the same surface, whose cells took this one with them."""
-        fabric, places = self.solid.fabric, [self.body.faces.index(f) for f in self.faces]
-        here = fabric.surface(self.body.faces.index(face))
-        earlier = places[: self.faces.index(face)]
-        return any(fabric.surface(p).same(here, fabric.extent(p)) for p in earlier)
+        return push_by_cells(self.work, self.snapshot, self.body, dict.fromkeys(self.faces, self.distance))
 
     def _as_round(self, flat: bool) -> Snapshot:
         """A round picked alone gets another radius."""

@@ -15,6 +15,7 @@ from ..model.snapshot import Body, Snapshot, split_id, text_id
 from ..units import editable_length, format_length
 from .aside import reround
 from .base import Edit, Outcome, PickSummary, Work, edit, gap
+from .between import push_by_cells
 from .facts import change_facts, following_fact
 from .gaps import ChoiceGap, Context, LengthGap, PickGap
 from .riders import RIDERS, with_riders
@@ -83,7 +84,7 @@ class Resize(Edit):
             try:
                 snapshot, result = reshape_step(work, snapshot, body, steps)
             except LocalFailure as failure:
-                again = self._rerounded(work, snapshot, body, steps)
+                again = self._otherwise(work, snapshot, body, steps)
                 if again is not None:
                     snapshot = again
                     continue
@@ -133,17 +134,20 @@ class Resize(Edit):
         return steps
 
     @staticmethod
-    def _rerounded(work: Work, snapshot: Snapshot, body: Body, steps: dict[int, Step]) -> Snapshot | None:
-        """A single round that cannot be rolled to its size is made afresh; None where that fails, too."""
-        if len(steps) != 1:
-            return None
-        ((number, step),) = steps.items()
-        if not isinstance(step, Radius):
-            return None
+    def _otherwise(work: Work, snapshot: Snapshot, body: Body, steps: dict[int, Step]) -> Snapshot | None:
+        """A single round that cannot be rolled to its size is made afresh, other faces are pushed by cells; None
+        where that fails, too."""
+        distances = {number: step.distance for number, step in steps.items() if isinstance(step, Offset)}
+        radii = {number: step.radius for number, step in steps.items() if isinstance(step, Radius)}
         try:
-            return reround(work, snapshot, body, body.faces.index(number), step.radius)
+            if len(distances) == len(steps):
+                return push_by_cells(work, snapshot, body, distances)
+            if len(radii) == len(steps) == 1:
+                ((number, radius),) = radii.items()
+                return reround(work, snapshot, body, body.faces.index(number), radius)
         except (LocalFailure, EditError):
-            return None
+            pass  # the first reason is the one to tell
+        return None
 
     def _largest(self, work: Work, body: Body, faces: list[int], size: float) -> str | None:
         fabric = work.geometry.solid(body.shape).fabric
