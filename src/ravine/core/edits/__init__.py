@@ -4,11 +4,13 @@ from . import (
     chamfer,
     delete_body,
     export,
+    full_round,
     import_file,
     lock,
     merge,
     move_body,
     move_faces,
+    part_round,
     pattern,
     push,
     recount,
@@ -21,6 +23,7 @@ from . import (
     set_material,
     slot,
     tilt,
+    twist,
 )
 from .base import Edit, EditError, Fact, Handle, Outcome, PickSummary, Work, find_edit, registry, schema_of
 from .gaps import Context
@@ -38,11 +41,13 @@ __all__ = [
     "delete_body",
     "export",
     "find_edit",
+    "full_round",
     "import_file",
     "lock",
     "merge",
     "move_body",
     "move_faces",
+    "part_round",
     "pattern",
     "push",
     "recount",
@@ -57,4 +62,5 @@ __all__ = [
     "set_material",
     "slot",
     "tilt",
+    "twist",
 ]  # fmt: skip

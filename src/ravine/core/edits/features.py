@@ -61,9 +61,10 @@ def combined(
     doing: str,
     faces: Sequence[str] = (),
     field: str | None = None,
+    stand_ins: Sequence[tuple[str, int, Shape]] = (),
 ) -> Snapshot:
-    """One body with tools united, subtracted or intersected, ids carried.  Raises EditError, which `doing` begins,
-    when it falls apart or comes out unsound."""
+    """One body with tools united, subtracted or intersected, ids carried (stand_ins as in carry_ids).  Raises
+    EditError, which `doing` begins, when it falls apart or comes out unsound."""
     solid, result, trace = combine_into(work, body, kind, tools)
     pieces = len(parts_of(result, "solid"))
     if pieces != 1:
@@ -73,5 +74,5 @@ def combined(
     found = None if work.preview else fault(result, solid.index)
     if found:
         raise EditError(f"{doing}: {found}", faces, field=field)
-    ids = carry_ids([(solid.index, body.ids())], [], trace, ShapeIndex(result))
+    ids = carry_ids([(solid.index, body.ids())], stand_ins, trace, ShapeIndex(result))
     return reshape_body(snapshot, work.geometry, body, Solid(result), ids)

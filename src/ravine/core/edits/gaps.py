@@ -119,6 +119,29 @@ class AngleGap(Gap):
 
 
 @dataclass(frozen=True)
+class ShareGap(Gap):
+    """A share between nothing and all: 0.4, 40 % or 2/5."""
+
+    input = "share"
+
+    def read(self, raw: Any, context: Context) -> float:
+        text = str(raw).strip() if isinstance(raw, (str, int, float)) and not isinstance(raw, bool) else ""
+        found = re.fullmatch(r"([0-9]*\.?[0-9]+)\s*(?:(%)|/\s*([0-9]+))?", text)
+        if not found or found[3] == "0":
+            raise EditError(f"{self.label} is a share such as 40 %; got “{str(raw)[:40]}”")
+        value = float(found[1]) / (100.0 if found[2] else float(found[3] or 1))
+        if not 0 < value <= 1:
+            raise EditError(f"{self.label} lies above 0 and goes up to 100 %", nearest="100 %" if value > 1 else "1 %")
+        return value
+
+    def show(self, value: float, context: Context) -> str:
+        return f"{100 * value:.4g} %"
+
+    def schema(self) -> dict:
+        return {"type": ["string", "number"], "description": self.help, "examples": ["40 %", "2/5"]}
+
+
+@dataclass(frozen=True)
 class CountGap(Gap):
     """A whole number, from 1."""
 

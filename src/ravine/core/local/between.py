@@ -59,32 +59,9 @@ def matter_between(fabric: Fabric, face: int, distance: float) -> Matter:
     points = np.concatenate([fabric.samples(e, 17) for e in edges] or [np.array(fabric.middle(face)[:1])])
     stretch = _stretch(old, points, 3 * abs(distance) + 0.02 * fabric.extent(face))
     band = _band(start, end, stretch, -_middle_way(fabric, face, old))
-    matter, first = combine("subtract" if distance > 0 else "common", band, [fabric.index.shape], merge=False)
-    resting = first(fabric.index.get("face", face))
-    beside = [fabric.surface(f) for f in fabric.neighbours(face)]
-    reach = np.array(rough_box(band))
-    patches = [_patch(s, reach) for s in _distinct(beside) if s.kind != "spline"]
-    pieces, second = split(matter, patches) if patches else (matter, lambda shape: [shape])
-    roots = [piece for shape in resting for piece in second(shape)]
-    return _collected(fabric, face, pieces, roots, end, old, stretch)
-
-
-def _collected(
-    fabric: Fabric, face: int, pieces: Shape, roots: list[Shape], end: Surface, old: Surface, stretch: _Stretch
-) -> Matter:
-    """The cells with one of the roots on their border."""
-    found: list[tuple[float, Shape]] = []
-    for cell in parts_of(pieces, "solid"):
-        index = ShapeIndex(cell)
-        if any(index.find("face", root) >= 0 for root in roots):
-            volume = abs(volume_properties(cell).amount)
-            if volume > THINNEST:
-                found.append((volume, cell))
-    if not found:
-        raise LocalFailure("no matter lies between it and its new place", [face])
-    found.sort(key=lambda row: -row[0])
+    matter = cells_on(fabric, face, band, outside=distance > 0)
     fronts = []
-    for _, cell in found:
+    for cell in matter:
         there = Fabric(ShapeIndex(cell))
         for i in range(there.index.count("face")):
             surface = there.surface(i)
@@ -94,7 +71,32 @@ def _collected(
                 raise LocalFailure("its new place runs past all its neighbours", [face])
     if not fronts:
         raise LocalFailure("its neighbours meet before it gets there; a shorter way works", [face])
-    return Matter([cell for _, cell in found], fronts, sum(volume for volume, _ in found))
+    return Matter(matter, fronts, sum(_volume(cell) for cell in matter))
+
+
+def cells_on(fabric: Fabric, face: int, band: Shape, *, outside: bool) -> list[Shape]:
+    """The parts of a solid outside (or inside) the body that rest on a face, cut off where the surfaces of its sharp
+    neighbours run on; the largest first.  Raises LocalFailure when there are none, EditError when the kernel gives
+    up."""
+    matter, first = combine("subtract" if outside else "common", band, [fabric.index.shape], merge=False)
+    resting = first(fabric.index.get("face", face))
+    beside = [fabric.surface(f) for f in fabric.neighbours(face, "sharp")]
+    reach = np.array(rough_box(band))
+    patches = [_patch(s, reach) for s in _distinct(beside) if s.kind != "spline"]
+    pieces, second = split(matter, patches) if patches else (matter, lambda shape: [shape])
+    roots = [piece for shape in resting for piece in second(shape)]
+    found = []
+    for cell in parts_of(pieces, "solid"):
+        index = ShapeIndex(cell)
+        if any(index.find("face", root) >= 0 for root in roots) and _volume(cell) > THINNEST:
+            found.append(cell)
+    if not found:
+        raise LocalFailure("no matter lies between it and its new place", [face])
+    return sorted(found, key=_volume, reverse=True)
+
+
+def _volume(solid: Shape) -> float:
+    return abs(volume_properties(solid).amount)
 
 
 def _middle_way(fabric: Fabric, face: int, old: Surface) -> Floats:

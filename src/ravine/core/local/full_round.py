@@ -1,0 +1,122 @@
+"""A full round: a strip between two neighbours becomes the round that touches all three."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..kernel.classify import FaceBounds
+from ..kernel.shapes import Shape, ShapeIndex
+from .between import cells_on
+from .fabric import Fabric
+from .failure import LocalFailure
+from .strips import Line, Way, way_along
+from .surfaces import Floats
+
+
+@dataclass(frozen=True)
+class FullRound:
+    """cells: solids to take from the body (or to add, in a groove); fronts: their faces on the round."""
+
+    cells: list[Shape]
+    fronts: list[Shape]
+    adds: bool
+    radius: float
+
+
+def full_round(fabric: Fabric, face: int) -> FullRound:
+    """Raises LocalFailure where the face is no strip with two neighbours along it, or the round is too large for
+    them; EditError when the kernel gives up."""
+    (rails, sides) = _long_sides(fabric, face)
+    way = way_along(fabric, [e for row in rails for e in row], face)
+    lines = [way.line(fabric.surface(f), fabric.sign(f), f) for f in (face, *sides)]
+    adds = _is_hollow(fabric, rails[0][0])
+    if adds != _is_hollow(fabric, rails[1][0]):
+        raise LocalFailure("one of its neighbours rises and the other falls, so no round touches all three", [face])
+    way_in = -1.0 if not adds else 1.0
+    system = np.array([[*line.normal, -way_in] for line in lines])
+    if abs(float(np.linalg.det(system))) < 1e-9:
+        raise LocalFailure("no round touches it and both neighbours", [face, *sides])
+    x, y, radius = np.linalg.solve(system, [line.level for line in lines])
+    if radius < 1e-6:
+        raise LocalFailure("no round touches it and both neighbours", [face, *sides])
+    centre = np.array([x, y])
+    touches = [centre - way_in * radius * line.normal for line in lines]
+    for side, touch in zip(sides, touches[1:], strict=True):
+        _check_on(fabric, side, way, touch)
+    cells: list[Shape] = []
+    for line, touch in zip(lines[1:], touches[1:], strict=True):
+        cells += _corner(fabric, face, way, lines[0], line, touches[0], touch, centre, float(radius), adds)
+    fronts = [
+        there.get("face", i)
+        for there in map(ShapeIndex, cells)
+        for i, surface in enumerate(map(Fabric(there).surface, range(there.count("face"))))
+        if surface.kind in ("cylinder", "torus", "sphere") and abs(surface.radius - radius) < 1e-6
+    ]
+    return FullRound(cells, fronts, adds, float(radius))
+
+
+def _long_sides(fabric: Fabric, face: int) -> tuple[list[list[int]], list[int]]:
+    """The edges along each of the two neighbours that run the length of the strip."""
+    rows: dict[int, list[int]] = {}
+    for edge in fabric.edges_of(face):
+        if fabric.meeting(edge) == "sharp":
+            beside = fabric.other_face(edge, face)
+            key = next((f for f in rows if fabric.surface(f).same(fabric.surface(beside), 1.0)), beside)
+            rows.setdefault(key, []).append(edge)
+
+    def length(row: list[int]) -> float:
+        return sum(float(np.linalg.norm(np.diff(fabric.samples(e, 17), axis=0), axis=1).sum()) for e in row)
+
+    longest = sorted(rows, key=lambda f: -length(rows[f]))[:2]
+    if len(longest) < 2:
+        raise LocalFailure("it has no two neighbours along it to round over to", [face])
+    return [rows[f] for f in longest], longest
+
+
+def _is_hollow(fabric: Fabric, edge: int) -> bool:
+    """Whether the faces beside an edge rise from each other, as on the floor of a groove."""
+    a, b = fabric.faces_of(edge)
+    points = fabric.samples(edge, 5)
+    normal = fabric.outward(a, points)[2]
+    other = fabric.outward(b, points)[2]
+    along = points[3] - points[1]
+    along = along / np.linalg.norm(along) * (-1.0 if fabric.is_against(edge, a) else 1.0)
+    inwards = np.cross(normal, along) * (-1.0 if fabric.is_reversed(a) else 1.0)
+    return bool(other @ inwards > 0)
+
+
+def _check_on(fabric: Fabric, side: int, way: Way, touch: Floats) -> None:
+    """The round has to end on the neighbour, not beyond it."""
+    surface = fabric.surface(side)
+    spot = way.point(touch, 0.5 * way.length)
+    bounds = FaceBounds(fabric.index.get("face", side))
+    uv = surface.parameters(spot[None])[0]
+    turns = [k * period if period else 0.0 for period in surface.periods for k in (0,)]
+    tries = [uv + turns]
+    for i, period in enumerate(surface.periods):
+        if period:
+            tries += [t + s * period * np.eye(2)[i] for t in list(tries) for s in (-1.0, 1.0)]
+    if not any(bounds.inside(t) for t in tries):
+        raise LocalFailure("the round would run beyond a neighbour, which is too low for it", [side])
+
+
+def _corner(
+    fabric: Fabric, face: int, way: Way, top: Line, side: Line, crest: Floats, touch: Floats, centre: Floats,
+    radius: float, adds: bool,
+) -> list[Shape]:  # fmt: skip
+    """The matter between the strip, one neighbour and the round."""
+    corner = top.meets(side)
+    middle = (crest + touch) / 2 - centre
+    bulge = centre + radius * middle / np.linalg.norm(middle)
+    margin = 0.0 if way.closed else (0.2 if way.turning else 2 * radius)
+    if way.turning and not way.closed:
+        margin = min(margin, 0.45 * (2 * np.pi - way.length))
+    band = way.solid([corner, crest, touch], [None, bulge, None], -margin, way.length + margin)
+    return cells_on(fabric, face, band, outside=adds)
+
+
+def is_hollow_round(fabric: Fabric, face: int) -> bool:
+    """Whether a round fills an inner corner: its axis lies outside the body."""
+    return fabric.sign(face) < 0
