@@ -7,18 +7,19 @@ faces stay watertight to the eye.
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 import mapbox_earcut
 import numpy as np
 from numpy.typing import NDArray
-from OCP.BRep import BRep_Builder, BRep_Tool
+from OCP.BRep import BRep_Builder
 from OCP.TopAbs import TopAbs_FORWARD
-from OCP.TopLoc import TopLoc_Location
 
 from .carriers import read_surface
 from .queries import face_kind
 from .rebuild import edge_uses, wires_of
 from .shapes import Shape, ShapeIndex, as_face
-from .tessellate import edge_polyline, mesh, stored_triangulation
+from .tessellate import edge_polyline, is_meshed, mesh_faces, stored_triangulation
 
 Floats = NDArray[np.float64]
 
@@ -26,25 +27,21 @@ FEW = 24  # edges, up to which the kernel's own mesher is as quick
 SLACK = 1e-3  # share of the area by which the triangles may miss the polygons
 
 
-def mesh_for_view(index: ShapeIndex, deflection: float) -> None:
-    """Triangles for every face that has none: the many-edged plane ones last and by ears."""
-    mesh(index.shape, deflection, leave=lambda face: _is_large(index, face))
-    mesh_flat_faces(index, deflection)
-    mesh(index.shape, deflection)
+def mesh_for_view(index: ShapeIndex, deflection: float, faces: Iterable[int] | None = None) -> None:
+    """Triangles for every face that has none, or for these (by number): the many-edged plane ones last and by ears.
+    Faces whose loops are not simple to the polygon are left to the kernel's mesher."""
+    numbers = range(index.count("face")) if faces is None else sorted(faces)
+    bare = [n for n in numbers if not is_meshed(index.get("face", n))]
+    large = [n for n in bare if _is_large(index, n)]
+    mesh_faces([index.get("face", n) for n in bare if n not in set(large)], deflection)
+    for number in large:
+        _mesh(index, as_face(index.get("face", number)), deflection)
+    mesh_faces([face for face in (index.get("face", n) for n in large) if not is_meshed(face)], deflection)
 
 
-def _is_large(index: ShapeIndex, face: Shape) -> bool:
-    number = index.find("face", face)
+def _is_large(index: ShapeIndex, number: int) -> bool:
+    face = index.get("face", number)
     return len(index.edges_of_faces[number]) > FEW and face.Location().IsIdentity() and face_kind(face) == "plane"
-
-
-def mesh_flat_faces(index: ShapeIndex, deflection: float) -> None:
-    """Gives plane faces with many edges and no triangles yet their triangles.  Faces whose loops are not simple to
-    the polygon are left to the kernel's mesher."""
-    for number in range(index.count("face")):
-        face = as_face(index.get("face", number))
-        if BRep_Tool.Triangulation_s(face, TopLoc_Location()) is None and _is_large(index, face):
-            _mesh(index, face, deflection)
 
 
 def _mesh(index: ShapeIndex, face: Shape, deflection: float) -> None:
@@ -60,9 +57,8 @@ def _mesh(index: ShapeIndex, face: Shape, deflection: float) -> None:
     a, b, c = (flat[triangles[:, k]] for k in range(3))
     areas = ((b - a)[:, 0] * (c - a)[:, 1] - (b - a)[:, 1] * (c - a)[:, 0]) / 2
     triangles[areas < 0] = triangles[areas < 0][:, ::-1]
-    starts = np.append(0, ends[:-1])
-    loops = [abs(_shoelace(flat[s:e])) for s, e in zip(starts, ends, strict=True)]
-    whole = loops[0] - sum(loops[1:])
+    loops = _ring_areas(flat, ends)
+    whole = float(loops[0] - loops[1:].sum())
     if abs(float(np.abs(areas).sum()) - whole) > SLACK * loops[0]:
         return  # loops that touch or cross as polygons
     if not frame.direct:
@@ -89,6 +85,11 @@ def _ring(index: ShapeIndex, wire: Shape, deflection: float) -> Floats:
     return np.concatenate([line[:-1] for line in ordered])
 
 
-def _shoelace(ring: Floats) -> float:
-    x, y = ring.T
-    return float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) / 2
+def _ring_areas(flat: Floats, ends: NDArray[np.uint32]) -> Floats:
+    """Of the polygons that lie one after another in `flat` (n, 2)."""
+    starts = np.append(0, ends[:-1]).astype(np.int64)
+    after = np.arange(1, len(flat) + 1)
+    after[ends.astype(np.int64) - 1] = starts
+    x, y = flat.T
+    found: Floats = np.abs(np.add.reduceat(x * y[after] - y * x[after], starts)) / 2
+    return found

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import weakref
 from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
@@ -102,6 +104,17 @@ def copied(shape: Shape) -> tuple[Shape, Callable[[Shape], Shape]]:
     return copier.Shape(), copier.ModifiedShape
 
 
+@dataclass(frozen=True)
+class Differences:
+    """What is new in a shape that has the parts of another in the same order: numbers of faces, edges, vertices.
+    The other is held weakly, or a row of edits would keep every state alive."""
+
+    of: weakref.ref[ShapeIndex]
+    faces: frozenset[int]
+    edges: frozenset[int]
+    vertices: frozenset[int]
+
+
 class ShapeIndex:
     """Maps of one shape, made once: sub-shapes by index (from 0) and who touches whom."""
 
@@ -110,6 +123,9 @@ class ShapeIndex:
         self.shape = shape
         self._maps = {kind: shape_map(shape, kind) for kind in ("face", "edge", "vertex")}
         self.polylines: dict[int, Any] = {}  # of edges, as the view draws them
+        self.corners: Any = None  # (vertices, 3), once the view has asked
+        self.meshed: float | None = None  # the deflection, once every face has triangles
+        self.differences: Differences | None = None
         if like is not None:
             self.__dict__["faces_of_edges"] = like.faces_of_edges
             self.__dict__["edges_of_faces"] = like.edges_of_faces

@@ -8,7 +8,7 @@ from __future__ import annotations
 import ctypes
 import functools
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -51,12 +51,14 @@ def view_deflection(shape: Shape) -> float:
     return 2.0 ** round(math.log2(max(size, 1e-3) / 1500.0))
 
 
-def mesh(shape: Shape, deflection: float, angle: float = ANGLE, leave: Callable[[Shape], bool] | None = None) -> None:
-    """Mesh the faces that have no triangles yet, except those that `leave` names."""
-    bare = [f for f in parts_of(shape, "face") if BRep_Tool.Triangulation_s(as_face(f), TopLoc_Location()) is None]
-    bare = [f for f in bare if not leave(f)] if leave else bare
-    if bare:
-        BRepMesh_IncrementalMesh(compound(bare), deflection, False, angle, True)
+def mesh(shape: Shape, deflection: float, angle: float = ANGLE) -> None:
+    """Mesh the faces that have no triangles yet."""
+    mesh_faces([f for f in parts_of(shape, "face") if not is_meshed(f)], deflection, angle)
+
+
+def mesh_faces(faces: Sequence[Shape], deflection: float, angle: float = ANGLE) -> None:
+    if faces:
+        BRepMesh_IncrementalMesh(compound(faces), deflection, False, angle, True)
 
 
 def mesh_afresh(shape: Shape, deflection: float, angle: float) -> None:

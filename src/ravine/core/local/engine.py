@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import weakref
 from collections.abc import Mapping
 from dataclasses import dataclass
 
@@ -10,7 +11,7 @@ import numpy as np
 from ..kernel.failures import KERNEL_FAILURES
 from ..kernel.properties import volume_between
 from ..kernel.rebuild import NewEdge, NewVertex, Rebuild, tolerance_of
-from ..kernel.shapes import Shape, ShapeIndex
+from ..kernel.shapes import Differences, Shape, ShapeIndex
 from . import soundness
 from .borders import Borders
 from .corners import Carried, move_corners
@@ -68,6 +69,9 @@ def _carry_out(fabric: Fabric, plan: Plan, check: bool) -> Reshaped:
     index = ShapeIndex(rebuilt.shape, like=fabric.index)
     if any(index.find(kind, part) != number for kind, row in rebuilt.made.items() for number, part in row.items()):
         raise LocalFailure("the rebuilt solid came out in another order", list(plan.surfaces))
+    index.differences = Differences(
+        weakref.ref(fabric.index), frozenset(touched), frozenset(build.edges), frozenset(build.vertices)
+    )
     index.polylines = {e: line for e, line in fabric.index.polylines.items() if e not in build.edges}
     if check:
         fabric.read_boxes()

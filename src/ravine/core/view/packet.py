@@ -25,7 +25,8 @@ from numpy.typing import NDArray
 
 from ..kernel.flat_mesh import mesh_for_view
 from ..kernel.queries import vertex_point
-from ..kernel.tessellate import FaceMesh, edge_polyline, face_mesh, is_meshed, view_deflection
+from ..kernel.shapes import Shape, ShapeIndex
+from ..kernel.tessellate import FaceMesh, edge_polyline, face_mesh, view_deflection
 from ..model.geometry import Geometry, Solid
 from ..model.trimesh_body import TriangleMesh
 
@@ -50,31 +51,55 @@ def pack(geometry: Geometry, base: Solid | None = None, base_address: str | None
         return _assemble({"faces": sizes, "edges": [], "rims": [[]], "base": None}, [whole], [], np.zeros((0, 3)))
     index = geometry.index
     deflection = view_deflection(geometry.shape)
-    mesh_for_view(index, deflection)
-    faces: list[int | list[int]] = []
-    edges: list[int | list[int]] = []
+    known = index.differences
+    if base is None or known is None or known.of() is not base.index or base.index.meshed != deflection:
+        known = None
+    mesh_for_view(index, deflection, known.faces if known else None)
+    index.meshed = deflection
+    faces: list[int | list[int]] = list(range(index.count("face")))
+    edges: list[int | list[int]] = list(range(index.count("edge")))
     meshes: list[FaceMesh] = []
     lines: list[NDArray[np.float64]] = []
-    for face in index.all("face"):
-        same = base.index.find("face", face) if base else -1
-        if same >= 0 and base and base.index.get("face", same).Orientation() == face.Orientation() and is_meshed(face):
-            faces.append(same)
+    for number in sorted(known.faces) if known else range(len(faces)):
+        face = index.get("face", number)
+        same = _same_face(base.index, face) if base and not known else -1
+        if same >= 0:
+            faces[number] = same
             continue
         found = face_mesh(face)
         meshes.append(found)
-        faces.append([len(found.points), len(found.triangles)])
-    for number, edge in enumerate(index.all("edge")):
-        same = base.index.find("edge", edge) if base else -1
+        faces[number] = [len(found.points), len(found.triangles)]
+    for number in sorted(known.edges) if known else range(len(edges)):
+        edge = index.get("edge", number)
+        same = base.index.find("edge", edge) if base and not known else -1
         if same >= 0:
-            edges.append(same)
+            edges[number] = same
             continue
         line = edge_polyline(edge, index, number, deflection)
         lines.append(line)
-        edges.append([len(line)])
-    corners = np.array([vertex_point(v) for v in index.all("vertex")]).reshape(-1, 3)
+        edges[number] = [len(line)]
     rims = [list(row) for row in index.edges_of_faces]
     header = {"faces": faces, "edges": edges, "rims": rims, "base": base_address if base else None}
-    return _assemble(header, meshes, lines, corners)
+    return _assemble(header, meshes, lines, _corners(index))
+
+
+def _same_face(base: ShapeIndex, face: Shape) -> int:
+    same = base.find("face", face)
+    return same if same >= 0 and base.get("face", same).Orientation() == face.Orientation() else -1
+
+
+def _corners(index: ShapeIndex) -> NDArray[np.float64]:
+    """Places (n, 3) of the vertices, kept with the index."""
+    if index.corners is None:
+        known = index.differences
+        base = known.of() if known else None
+        if known and base and base.corners is not None:
+            index.corners = base.corners.copy()
+            for v in known.vertices:
+                index.corners[v] = vertex_point(index.get("vertex", v))
+        else:
+            index.corners = np.array([vertex_point(v) for v in index.all("vertex")]).reshape(-1, 3)
+    return index.corners
 
 
 def _assemble(
