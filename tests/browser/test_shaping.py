@@ -134,7 +134,7 @@ def test_the_bead_stops_at_the_wall(trial):
     hand.until("JSON.parse(document.querySelector('#line').dataset.walls || '{}').low != null", "the wall", 90)
     low = hand.js("return bench.handle.walls.low")
     assert low == pytest.approx(-8, abs=0.2)
-    assert hand.text("#line-walls").startswith("from −")
+    assert hand.text("#line-walls").startswith("down to −")
     hand.js("bench.handle.value = -7.5; bench.handle.draw()")
     hand.js("document.querySelector('.bead').focus()")
     for _ in range(30):
@@ -227,6 +227,48 @@ def test_rows_and_circles(trial):
     trial.aim("axis")
     trial.hand.click_canvas(*trial.hand.spot_of(trial.face(BOSS_WALL)))
     trial.accept("Repeated a round face of Trial plate 2 times around", WHOLE - 3 * HOLE)
+
+
+def test_a_pattern_is_recounted_and_its_members_change_together(trial):
+    trial.pick("face", trial.face(HOLE_WALL))
+    trial.open("pattern")
+    trial.choose("along", "x")
+    trial.type("step", "8")
+    trial.accept("Repeated a round face of Trial plate 3 times along X every 8 mm", WHOLE - 2 * HOLE)
+    trial.pick("face", trial.face("b[0] === 15 && b[1] === 7"))
+    trial.open("recount")
+    assert trial.hand.attribute('#line [name="count"]', "value") == "3"
+    trial.type("count", "4")
+    trial.accept("Recounted the pattern of a round face of Trial plate to 4 members", WHOLE - 3 * HOLE)
+    trial.pick("face", trial.face("b[0] === 23 && b[1] === 7"))
+    trial.open("resize")
+    trial.choose("riders", "pattern")
+    trial.type("size", "4")
+    trial.accept("Set diameter", PLATE + BOSS - 4 * math.pi * 4 * 10)
+
+
+def test_round_a_side_over_and_give_part_of_a_round_back(trial):
+    trial.hand.pick(trial.face(RIGHT))
+    trial.open("round over")
+    corners = 2 * (1 - math.pi / 4) * 25 * 40
+    trial.accept("Rounded right side of Trial plate over fully", WHOLE - corners)
+    trial.pick("edge", trial.edge("a[0] === 0 && z[0] === 0 && a[2] === 10 && z[2] === 10"))
+    trial.open("round")
+    trial.type("size", "2")
+    lost = (1 - math.pi / 4) * 4 * 40
+    trial.accept("Rounded an edge", WHOLE - corners - lost)
+    trial.pick("face", trial.face("b[0] === 0 && b[2] === 8"))
+    trial.open("give back")
+    trial.type("share", "25 %")
+    trial.accept("Gave back 25 % of a round face of Trial plate", WHOLE - corners - 0.75 * lost)
+
+
+def test_a_boss_is_twisted_with_the_arc(trial):
+    trial.hand.pick(trial.face(BOSS_END))
+    trial.open("twist")
+    trial.hand.until("bench.line.handle?.arm", "the arc")
+    trial.type("angle", "30")
+    trial.accept("Twisted top of Trial plate by 30°", WHOLE, rel=1e-5)
 
 
 def test_merge_refuses_where_nothing_is_one(trial):

@@ -73,7 +73,7 @@ export class Line {
       this.findWalls(turn);
     }
     const first = /** @type {HTMLInputElement|null} */ (this.form.querySelector("input.gap:not([type=hidden])") || this.form.querySelector("select.gap"));
-    first?.focus();
+    (first || /** @type {HTMLElement|null} */ (this.form.querySelector("button[type=submit]")))?.focus();
     if (first instanceof HTMLInputElement && first.type === "text") first.select();
     this.bench.pending(this.words());
     if (this.complete()) this.schedule();
