@@ -58,6 +58,10 @@ def test_what_cannot_be_rounded_over_says_why(tmp_path):
     ledge = next(f.id for f in model2.faces(body2, normal=(0, 0, 1)) if f.centroid[2] < 21)
     with pytest.raises(EditError, match="one of its neighbours rises"):
         model2.do("round over", faces=[ledge])
+    frame = build.subtract(build.box(40, 30, 20), build.box(30, 20, 15, (5, 5, 8)))
+    model3, body3 = model_of(tmp_path, frame, "Frame")
+    with pytest.raises(EditError, match="no strip of one width"):
+        model3.do("round over", faces=[top(model3, body3)])
     assert model.snapshot == before
 
 

@@ -31,6 +31,10 @@ def full_round(fabric: Fabric, face: int) -> FullRound:
     (rails, sides) = _long_sides(fabric, face)
     way = way_along(fabric, [e for row in rails for e in row], face)
     lines = [way.line(fabric.surface(f), fabric.sign(f), f) for f in (face, *sides)]
+    spots = way.flat(np.array([fabric.point(v) for v in fabric.vertices_of(face)]).reshape(-1, 3))
+    off = np.min([np.abs(spots @ line.normal - line.level) for line in lines[1:]], axis=0)
+    if len(spots) and off.max() > 1e-5:
+        raise LocalFailure("it is no strip of one width between two neighbours", [face])
     adds = _is_hollow(fabric, rails[0][0])
     if adds != _is_hollow(fabric, rails[1][0]):
         raise LocalFailure("one of its neighbours rises and the other falls, so no round touches all three", [face])
