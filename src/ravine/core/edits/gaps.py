@@ -125,11 +125,9 @@ class ShareGap(Gap):
     input = "share"
 
     def read(self, raw: Any, context: Context) -> float:
-        text = str(raw).strip() if isinstance(raw, (str, int, float)) and not isinstance(raw, bool) else ""
-        found = re.fullmatch(r"([0-9]*\.?[0-9]+)\s*(?:(%)|/\s*([0-9]+))?", text)
-        if not found or found[3] == "0":
+        value = _ratio(raw)
+        if value is None:
             raise EditError(f"{self.label} is a share such as 40 %; got “{str(raw)[:40]}”")
-        value = float(found[1]) / (100.0 if found[2] else float(found[3] or 1))
         if not 0 < value <= 1:
             raise EditError(f"{self.label} lies above 0 and goes up to 100 %", nearest="100 %" if value > 1 else "1 %")
         return value
@@ -139,6 +137,34 @@ class ShareGap(Gap):
 
     def schema(self) -> dict:
         return {"type": ["string", "number"], "description": self.help, "examples": ["40 %", "2/5"]}
+
+
+@dataclass(frozen=True)
+class FactorGap(Gap):
+    """A factor above zero: 1.02, 102 % or 1/2."""
+
+    input = "share"
+
+    def read(self, raw: Any, context: Context) -> float:
+        value = _ratio(raw)
+        if value is None:
+            raise EditError(f"{self.label} is a number such as 1.02; got “{str(raw)[:40]}”")
+        if not 1e-4 <= value <= 1e4:
+            raise EditError(f"{self.label} goes from 0.0001 to 10000", nearest="0.0001" if value < 1 else "10000")
+        return value
+
+    def show(self, value: float, context: Context) -> str:
+        return f"{value:.8g}"
+
+    def schema(self) -> dict:
+        return {"type": ["string", "number"], "description": self.help, "examples": ["1.02", "102 %"]}
+
+
+def _ratio(raw: Any) -> float | None:
+    """A bare number, a percentage or a fraction; None for anything else."""
+    text = str(raw).strip() if isinstance(raw, (str, int, float)) and not isinstance(raw, bool) else ""
+    found = re.fullmatch(r"([0-9]*\.?[0-9]+)\s*(?:(%)|/\s*([0-9]*[1-9][0-9]*))?", text)
+    return float(found[1]) / (100.0 if found[2] else float(found[3] or 1)) if found else None
 
 
 @dataclass(frozen=True)

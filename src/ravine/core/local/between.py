@@ -82,7 +82,7 @@ def cells_on(fabric: Fabric, face: int, band: Shape, *, outside: bool) -> list[S
     resting = first(fabric.index.get("face", face))
     beside = [fabric.surface(f) for f in fabric.neighbours(face, "sharp")]
     reach = np.array(rough_box(band))
-    patches = [_patch(s, reach) for s in _distinct(beside) if s.kind != "spline"]
+    patches = [spread(s, reach) for s in _distinct(beside) if s.kind != "spline"]
     pieces, second = split(matter, patches) if patches else (matter, lambda shape: [shape])
     roots = [piece for shape in resting for piece in second(shape)]
     found = []
@@ -171,8 +171,8 @@ def _distinct(surfaces: list[Surface]) -> list[Surface]:
     return found
 
 
-def _patch(surface: Surface, reach: Floats) -> Shape:
-    """The surface over all of a box (2, 3)."""
+def spread(surface: Surface, reach: Floats) -> Shape:
+    """A face on an analytic surface that covers all of a box (2, 3)."""
     frame = surface.axial
     corners = np.array([[reach[i, 0], reach[j, 1], reach[k, 2]] for i in (0, 1) for j in (0, 1) for k in (0, 1)])
     turn = 2 * np.pi

@@ -90,6 +90,14 @@ class Surface:
                 return flipped
         return found
 
+    @classmethod
+    def plane(cls, point: Floats, normal: Floats) -> Surface:
+        """Through a point (mm) square to a direction."""
+        z = normal / np.linalg.norm(normal)
+        x = np.cross(z, np.eye(3)[int(np.abs(z).argmin())])
+        x = x / np.linalg.norm(x)
+        return cls("plane", Frame(point, x, np.cross(z, x), z), ())
+
     def _both_sides(self, point: Floats) -> float:
         frame = self.frame
         assert frame is not None

@@ -1,0 +1,106 @@
+"""Combine parts: unite, cut one with others, keep what they share."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ..errors import EditError
+from ..kernel.properties import volume_properties
+from ..kernel.shapes import ShapeIndex, parts_of, placed
+from ..model import placement
+from .base import Edit, Fact, Outcome, PickSummary, Work, edit, gap
+from .bodies import in_pieces, places_of
+from .facts import change_facts
+from .gaps import ChoiceGap, Context, PickGap
+from .shaping import combine_into
+
+TOUCH = 1e-6  # mm³, below which parts only touch
+_KINDS = {"unite": "unite", "cut": "subtract", "common": "common"}
+
+
+@edit
+class Combine(Edit):
+    name = "combine"
+    title = "Unite, cut or intersect"
+    sentence = "{way} {part} with {tools} {after}"
+    past = "Combined {part} with {tools}"
+    help = (
+        "Works one solid with others where they stand.  Locked parts may be used as tools, and stay.  Where the "
+        "result falls into pieces each becomes a part of its own, so that those not wanted can be deleted."
+    )
+    offered_for = "node"
+    stages = ("Shape", "Assemble")
+    rank = 22
+    drawing = "combine"
+
+    way: str = gap(
+        ChoiceGap("the way", "What becomes of the two.", default="unite",
+                  options={"unite": "Unite", "cut": "Cut", "common": "Keep only what is common of"})
+    )  # fmt: skip
+    part: tuple[str, ...] = gap(PickGap("the part", "The solid that changes.", element="node", maximum=1))
+    tools: tuple[str, ...] = gap(
+        PickGap("the tools", "The solids it is worked with.", element="node", changes=False, empty="other parts")
+    )
+    after: str = gap(
+        ChoiceGap("the tools afterwards", "Whether the tools go or stay.", default="go",
+                  options={"go": "which go", "stay": "which stay"})
+    )  # fmt: skip
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return super().offers(pick) and not pick.mesh
+
+    @classmethod
+    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, Any]:
+        return {"part": list(picked[:1]), "tools": list(picked[1:])}
+
+    def told(self, context: Context) -> str:
+        part, tools = self.word("part", context), self.word("tools", context)
+        return {"unite": f"United {part} with {tools}", "cut": f"Cut {part} with {tools}",
+                "common": f"Kept what is common of {part} and {tools}"}[self.way]  # fmt: skip
+
+    def apply(self, work: Work) -> Outcome:
+        chosen = places_of(work, self.part, "part")
+        if len(chosen) != 1:
+            raise EditError(f"{len(chosen)} parts are in what was picked; pick the one that changes", field="part")
+        (place,) = chosen
+        others = [o for o in places_of(work, self.tools, "tools") if o.node.id != place.node.id]
+        if not others:
+            raise EditError("a part cannot be worked with itself; pick another one as the tool", field="tools")
+        twin = next((o for o in others if o.body.id == place.body.id), None)
+        if twin:
+            raise EditError(f"{twin.node.name} shows the same part in another place; both would change at once",
+                            [f"n{twin.node.id}"], field="tools")  # fmt: skip
+        locked = [o for o in others if o.body.locked]
+        if locked and self.way == "unite":
+            raise EditError(f"{locked[0].body.name} is locked, so nothing is joined to it; unlock it first",
+                            [f"n{locked[0].node.id}"], field="tools")  # fmt: skip
+        doing = self.told(work.context())
+        inside = placement.inverse(place.matrix)
+        shapes = [placed(work.geometry.solid(o.body.shape).shape, placement.multiply(inside, o.matrix)) for o in others]
+        solid, result, trace = combine_into(work, place.body, _KINDS[self.way], shapes)
+        if not parts_of(result, "solid"):
+            raise EditError(f"{doing}: nothing would be left", field="tools")
+        count = len(parts_of(result, "solid"))
+        if self.way == "unite" and count > 1:
+            raise EditError(f"{doing}: they do not touch, so they stay {count} parts; move them together first",
+                            self.tools, field="tools")  # fmt: skip
+        if self.way == "cut" and count == 1 and abs(volume_properties(result).amount - solid.volume_mm3) < TOUCH:
+            raise EditError(f"{doing}: they do not meet, so nothing would change", self.part, field="tools")
+        goes = [o for o in others if self.after == "go" and not o.body.locked]
+        sources = [(solid.index, place.body.ids())]
+        if self.way == "unite":
+            last = {o.body.id for o in goes if len(work.snapshot.occurrences(o.body.id)) == 1}
+            sources += [(ShapeIndex(s), o.body.ids()) for s, o in zip(shapes, others, strict=True) if o.body.id in last]
+        snapshot, pieces = in_pieces(work, work.snapshot, place.body, result, sources, trace, doing)
+        if goes:
+            snapshot = snapshot.without_nodes({o.node.id for o in goes})
+        bodies = set(work.snapshot.bodies) ^ set(snapshot.bodies) | {place.body.id}
+        facts = change_facts(work, snapshot, bodies)
+        if pieces > 1:
+            facts += (Fact("pieces", "falls into pieces", float(pieces), "count", tone="warning"),)
+        warnings = tuple(f"{o.body.name} is locked and stays" for o in locked if self.after == "go")
+        many = len(work.snapshot.occurrences(place.body.id))
+        if many > 1:
+            warnings += (f"{place.body.name} stands in {many} places, which all change",)
+        return Outcome(snapshot, facts, warnings)
