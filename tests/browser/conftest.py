@@ -58,7 +58,7 @@ class Hand:
             if found:
                 return found
             time.sleep(0.05)
-        told = self.js("return document.querySelector('#told')?.innerText")
+        told = self.js("return [...document.querySelectorAll('#told, #line')].map((e) => e.innerText)")
         log = [entry["message"] for entry in self.driver.get_log("browser")]
         raise AssertionError(f"{what} did not come; the page tells {told!r}; its console: {log}")
 

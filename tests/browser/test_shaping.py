@@ -271,6 +271,52 @@ def test_a_boss_is_twisted_with_the_arc(trial):
     trial.accept("Twisted top of Trial plate by 30°", WHOLE, rel=1e-5)
 
 
+def pick_part(trial, name):
+    trial.hand.js(
+        """[...document.querySelectorAll('.part-name')].find((b) => b.innerText.startsWith(arguments[0])).click()""",
+        name,
+    )
+    trial.hand.until("bench.picked[0]?.kind === 'node'", "the part")
+    picked = "document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')"
+    trial.hand.until(picked, "its actions")
+
+
+def test_hollow_split_and_scale_a_part(trial):
+    trial.pick("face", trial.face(BOTTOM))
+    trial.open("hollow")
+    trial.type("thickness", "1")
+    inside = 58 * 38 * 9 - math.pi * 16 * 9 + math.pi * 49 * 12  # the hole keeps its wall, the boss is hollow too
+    trial.accept("Hollowed out, open at", WHOLE - inside)
+    pick_part(trial, "Trial plate")
+    trial.open("scale")
+    trial.type("factor", "2")
+    trial.accept("Scaled Trial plate by 2", 8 * (WHOLE - inside))
+    pick_part(trial, "Trial plate")
+    trial.open("split")
+    trial.choose("along", "x")
+    trial.type("height", "30")
+    trial.hand.quiet()
+    trial.hand.accept()
+    trial.hand.until("document.querySelectorAll('.part').length === 2", "two parts")
+
+
+def test_mirror_and_unite_parts(trial):
+    pick_part(trial, "Trial plate")
+    trial.open("mirror")
+    trial.aim("face")
+    trial.hand.click_canvas(*trial.hand.spot_of(trial.face(RIGHT)))
+    trial.hand.quiet()
+    trial.hand.accept()
+    trial.hand.until("document.querySelectorAll('.part').length === 2", "the mirrored part")
+    pick_part(trial, "Trial plate")
+    trial.open("combine")
+    trial.aim("tools")
+    other = trial.hand.js("return bench.scene.bodies.find((b) => b.name.includes('mirrored')).faces[0]")
+    trial.pick("face", other)
+    trial.accept("United Trial plate with Trial plate, mirrored", 2 * WHOLE)
+    assert trial.hand.js("return bench.scene.bodies.length") == 1
+
+
 def test_merge_refuses_where_nothing_is_one(trial):
     trial.hand.pick(trial.face(RIGHT))
     trial.open("merge")

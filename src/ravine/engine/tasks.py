@@ -155,12 +155,12 @@ def start_line(workshop: Workshop, args: dict[str, Any], progress: Progress) -> 
     words: dict[str, str] = {}
     typed: dict[str, Any] = {}
     for name, gap in cls.gaps().items():
-        given = raw.get(name)
-        if given in (None, "") and gap.required:
+        given = None if raw.get(name) in ("", [], ()) else raw.get(name)
+        if given is None and gap.required:
             texts[name] = words[name] = ""
             continue
         try:
-            typed[name] = gap.default if given in (None, "") else gap.read(given, context)
+            typed[name] = gap.default if given is None else gap.read(given, context)
         except EditError as error:
             error.field = name
             if name == cls.pick_gap():

@@ -125,7 +125,7 @@ class Edit:
             given = raw.get(name)
             if given is None or given == "":
                 if gap.required:
-                    raise EditError(f"{gap.label} is still empty", field=name)
+                    raise EditError(f"still empty: {gap.label}", field=name)
                 values[name] = gap.default
                 continue
             try:

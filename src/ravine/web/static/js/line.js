@@ -72,11 +72,16 @@ export class Line {
       this.followTyped(/** @type {any} */ (this.form.elements.namedItem(this.handle.gap)).value);
       this.findWalls(turn);
     }
-    const first = /** @type {HTMLInputElement|null} */ (this.form.querySelector("input.gap:not([type=hidden])") || this.form.querySelector("select.gap"));
-    (first || /** @type {HTMLElement|null} */ (this.form.querySelector("button[type=submit]")))?.focus();
-    if (first instanceof HTMLInputElement && first.type === "text") first.select();
+    this.focusFirst(this.form.querySelector("select.gap"));
     this.bench.pending(this.words());
     if (this.complete()) this.schedule();
+  }
+
+  /** On the first gap to write in, else on another, else on accept: Enter then accepts. @param {HTMLElement|null} [other] */
+  focusFirst(other) {
+    const first = /** @type {HTMLInputElement|null} */ (this.form.querySelector("input.gap:not([type=hidden])"));
+    (first || other || /** @type {HTMLElement} */ (this.form.querySelector("button[type=submit]"))).focus({ preventScroll: true });
+    if (first?.type === "text") first.select();
   }
 
   /** The wire, or the arc where the handle turns. */
@@ -125,6 +130,10 @@ export class Line {
     button.classList.add("blank");
   }
 
+  picked(button) {
+    return /** @type {HTMLInputElement} */ (this.form.elements.namedItem(button.dataset.gap)).value;
+  }
+
   setPick(button, ids, words) {
     /** @type {HTMLInputElement} */ (this.form.elements.namedItem(button.dataset.gap)).value = ids;
     button.textContent = words;
@@ -147,7 +156,11 @@ export class Line {
     button.classList.remove("armed", "blank");
     this.setPick(button, thing.id, { face: "a face", edge: "an edge", vertex: "a corner", node: "a part" }[thing.kind]);
     if (button.dataset.gap === "axis") this.open(this.form.dataset.edit, this.bench.pickIds(), this.others());
-    else if (this.complete()) this.schedule();
+    else {
+      this.focusFirst();
+      this.bench.pending(this.words());
+      if (this.complete()) this.schedule();
+    }
     return true;
   }
 
@@ -210,6 +223,8 @@ export class Line {
 
   /** The first gap that has to be filled and is not. */
   empty() {
+    const unpicked = all(".gap-pick", this.form).find((button) => !("optional" in button.dataset) && !this.picked(button));
+    if (unpicked) return unpicked;
     const value = (name) => /** @type {HTMLInputElement} */ (this.form.elements.namedItem(name))?.value.trim();
     return all("input.gap, select.gap", this.form).find((input) => {
       if (input.value.trim()) return false;
@@ -285,8 +300,9 @@ export class Line {
   }
 
   async run(settled) {
-    this.busy = true;
     this.again = false;
+    if (!this.complete()) return;
+    this.busy = true;
     const turn = this.turn;
     const began = performance.now();
     try {
@@ -351,7 +367,8 @@ export class Line {
       const empty = this.empty();
       empty.setAttribute("aria-invalid", "true");
       empty.focus();
-      this.facts('<span class="fact warn">this gap is still empty</span>');
+      if (empty.matches(".gap-pick:not(.armed)")) this.arm(empty);
+      this.facts(`<span class="fact warn">${empty.matches(".gap-pick") ? "pick something for this gap in the view" : "this gap is still empty"}</span>`);
       return;
     }
     this.accepting = true;
