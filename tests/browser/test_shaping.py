@@ -317,6 +317,16 @@ def test_mirror_and_unite_parts(trial):
     assert trial.hand.js("return bench.scene.bodies.length") == 1
 
 
+def test_drill_a_counterbored_hole_where_the_bead_says(trial):
+    trial.pick("face", trial.face(BOTTOM))
+    trial.open("drill")
+    trial.choose("kind", "counterbored")
+    trial.choose("screw", "M3")
+    trial.type("across", "12")
+    gone = math.pi * 1.7**2 * 10 + math.pi * (3.25**2 - 1.7**2) * 3.4
+    trial.accept("Drilled a counterbored hole for M3 into bottom of Trial plate, through", WHOLE - gone)
+
+
 def test_merge_refuses_where_nothing_is_one(trial):
     trial.hand.pick(trial.face(RIGHT))
     trial.open("merge")

@@ -34,12 +34,13 @@ class Context:
 @dataclass(frozen=True)
 class Gap:
     """label: what the gap is called when it stands alone; help: one sentence for the reference page; instead: the
-    optional gap that makes this one needless"""
+    optional gap that makes this one needless; blank: how an optional gap reads while it is empty"""
 
     label: str
     help: str
     default: Any = REQUIRED
     instead: str = field(default="", kw_only=True)
+    blank: str = field(default="", kw_only=True)
     input = "text"
 
     @property

@@ -234,8 +234,8 @@ export class Line {
 
   words() {
     return [...this.form.querySelectorAll(".sentence > *")]
-      .map((e) => (e instanceof HTMLSelectElement ? e.selectedOptions[0].text : e instanceof HTMLInputElement ? (e.type === "hidden" ? "" : e.value || "…") : e.textContent.trim()))
-      .filter(Boolean).join(" ").replace(" ,", ",");
+      .map((e) => (e instanceof HTMLSelectElement ? e.selectedOptions[0].text : e instanceof HTMLInputElement ? (e.type === "hidden" ? "" : e.value || ("optional" in e.dataset ? e.placeholder : "…")) : e.textContent.trim()))
+      .filter(Boolean).join(" ").replaceAll(" ,", ",");
   }
 
   changed(event) {
