@@ -150,7 +150,17 @@ def _dark(eye: Photographer) -> None:
     eye.take("dark")
 
 
-VIEWS: list[Callable[[Photographer], None]] = [_models, _push, _tilt, _remove, _refusal, _typing, _station, _reference]
+VIEWS: list[Callable[[Photographer], None]] = [
+    _models,
+    _push,
+    _tilt,
+    _remove,
+    _drill,
+    _refusal,
+    _typing,
+    _station,
+    _reference,
+]
 
 
 def shots(arguments: list[str]) -> int:

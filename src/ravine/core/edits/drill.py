@@ -81,8 +81,9 @@ class Drill(Edit):
         PickGap("the start", "A corner, or an edge: the centre of a round one, the middle of a straight one.",
                 element="vertex", also=("edge",), maximum=1, changes=False, default=None, empty="its middle")
     )  # fmt: skip
-    depth: float | None = gap(LengthGap("the depth", "Of the full diameter; empty for through.", minimum=1e-2,
-                                        default=None))  # fmt: skip
+    depth: float | None = gap(
+        LengthGap("the depth", "Of the full diameter; empty for through.", minimum=1e-2, default=None, blank="through")
+    )
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
