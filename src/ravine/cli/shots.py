@@ -155,7 +155,6 @@ VIEWS: list[Callable[[Photographer], None]] = [
     _push,
     _tilt,
     _remove,
-    _drill,
     _refusal,
     _typing,
     _station,
