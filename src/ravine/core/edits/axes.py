@@ -15,7 +15,7 @@ from .base import Work
 from .gaps import ChoiceGap, PickGap
 from .shaping import matrix_of, vector
 
-_MODEL = {"x": (1.0, 0.0, 0.0), "y": (0.0, 1.0, 0.0), "z": (0.0, 0.0, 1.0)}
+MODEL_AXES = {"x": (1.0, 0.0, 0.0), "y": (0.0, 1.0, 0.0), "z": (0.0, 0.0, 1.0)}
 
 ALONG = ChoiceGap(
     "the direction",
@@ -91,4 +91,4 @@ def direction_of(work: Work, along: str, axis: tuple[str, ...] | None, face: str
         if surface.frame is not None and surface.kind != "plane":
             return vector(placement.direction(matrix_of(work.snapshot, body), surface.frame.z.tolist()))
         return face_middle(work, face)[1]
-    return np.array(_MODEL[along])
+    return np.array(MODEL_AXES[along])

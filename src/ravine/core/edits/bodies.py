@@ -28,6 +28,14 @@ def places_of(work: Work, parts: Sequence[str], field: str) -> list[Occurrence]:
     return found
 
 
+def each_body(work: Work, parts: Sequence[str]) -> list[Occurrence]:
+    """The same with every body once, where it is first shown: what changes a body shows in all its places."""
+    found: dict[int, Occurrence] = {}
+    for place in places_of(work, parts, "parts"):
+        found.setdefault(place.body.id, place)
+    return list(found.values())
+
+
 def beside(snapshot: Snapshot, place: Occurrence, body: Body) -> Snapshot:
     """Another body at the same place in the tree."""
     (number,), snapshot = snapshot.fresh(1)

@@ -7,14 +7,12 @@ from ..kernel.shapes import parts_of
 from ..kernel.transform import mirrored
 from ..model import placement
 from ..model.snapshot import Occurrence, Snapshot
-from .axes import face_middle
+from .axes import MODEL_AXES, face_middle
 from .base import Edit, Fact, Outcome, PickSummary, Work, edit, gap
 from .bodies import beside, in_pieces, new_body, places_of
 from .facts import change_facts
 from .gaps import ChoiceGap, Context, LengthGap, PickGap
 from .shaping import combine_into
-
-_NORMALS = {"x": (1.0, 0.0, 0.0), "y": (0.0, 1.0, 0.0), "z": (0.0, 0.0, 1.0)}
 
 
 @edit
@@ -77,7 +75,7 @@ class Mirror(Edit):
         if self.face:
             point, normal = (v.tolist() for v in face_middle(work, self.face[0]))
         else:
-            normal = list(_NORMALS[self.along])
+            normal = list(MODEL_AXES[self.along])
             point = [self.height * c for c in normal]
         inside = placement.inverse(place.matrix)
         shape = work.geometry.solid(place.body.shape).shape

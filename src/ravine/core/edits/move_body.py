@@ -7,10 +7,9 @@ from dataclasses import replace
 from ..errors import EditError
 from ..model import placement
 from ..model.snapshot import split_id
+from .axes import MODEL_AXES
 from .base import Edit, Handle, Outcome, Work, edit, gap
 from .gaps import AngleGap, ChoiceGap, Context, LengthGap, PickGap
-
-_AXES = {"x": (1.0, 0.0, 0.0), "y": (0.0, 1.0, 0.0), "z": (0.0, 0.0, 1.0)}
 
 
 @edit
@@ -43,7 +42,7 @@ class MoveBody(Edit):
     def apply(self, work: Work) -> Outcome:
         if self.distance == 0 and self.angle == 0:
             raise EditError("distance and angle are both zero, so nothing would move", field="distance")
-        axis = _AXES[self.along]
+        axis = MODEL_AXES[self.along]
         motion = placement.multiply(
             placement.shift(*(self.distance * a for a in axis)),
             placement.turn(axis, self.angle, self._centre(work)),
@@ -68,4 +67,4 @@ class MoveBody(Edit):
         return words
 
     def handle(self, work: Work) -> Handle | None:
-        return Handle("distance", self._centre(work), _AXES[self.along])
+        return Handle("distance", self._centre(work), MODEL_AXES[self.along])

@@ -10,12 +10,11 @@ from ..errors import EditError
 from ..local.surfaces import Motion
 from ..model import placement
 from ..model.snapshot import Node, Snapshot, split_id
-from .axes import picked_axis
+from .axes import MODEL_AXES, picked_axis
 from .base import Edit, Fact, Outcome, Work, edit, gap
 from .gaps import AngleGap, ChoiceGap, Context, CountGap, LengthGap, PickGap
 from .members import check_turn
 
-_AXES = {"x": (1.0, 0.0, 0.0), "y": (0.0, 1.0, 0.0), "z": (0.0, 0.0, 1.0)}
 MOST = 2000
 
 
@@ -44,7 +43,7 @@ class RepeatParts(Edit):
         )
 
     def apply(self, work: Work) -> Outcome:
-        steps = [placement.shift(*(i * self.step * a for a in _AXES[self.along])) for i in range(1, self.count)]
+        steps = [placement.shift(*(i * self.step * a for a in MODEL_AXES[self.along])) for i in range(1, self.count)]
         return repeat_places(work, self.parts, steps)
 
 

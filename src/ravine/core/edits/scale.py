@@ -9,7 +9,7 @@ from ..model import placement
 from ..model.derive import reshape_body
 from ..model.geometry import Solid
 from .base import Edit, Outcome, PickSummary, Work, edit, gap
-from .bodies import places_of
+from .bodies import each_body
 from .facts import change_facts
 from .gaps import ChoiceGap, FactorGap, PickGap
 
@@ -37,11 +37,8 @@ class Scale(Edit):
 
     def apply(self, work: Work) -> Outcome:
         snapshot = work.snapshot
-        done: set[int] = set()
-        for place in places_of(work, self.parts, "parts"):
-            if place.body.id in done:
-                continue
-            done.add(place.body.id)
+        places = each_body(work, self.parts)
+        for place in places:
             solid = work.geometry.solid(place.body.shape)
             low, high = solid.box
             middle = [(a + b) / 2 for a, b in zip(low, high, strict=True)]
@@ -49,4 +46,4 @@ class Scale(Edit):
             shape, trace = scaled(solid.shape, origin if self.centre == "origin" else middle, self.factor)
             ids = carry_ids([(solid.index, place.body.ids())], [], trace, ShapeIndex(shape))
             snapshot = reshape_body(snapshot, work.geometry, place.body, Solid(shape), ids)
-        return Outcome(snapshot, change_facts(work, snapshot, done))
+        return Outcome(snapshot, change_facts(work, snapshot, {p.body.id for p in places}))

@@ -11,13 +11,12 @@ from ..local.between import spread
 from ..local.surfaces import Motion, Surface
 from ..model import placement
 from ..model.snapshot import Occurrence, split_id
+from .axes import MODEL_AXES
 from .base import Edit, Fact, Handle, Outcome, PickSummary, Work, edit, gap
-from .bodies import in_pieces, places_of
+from .bodies import each_body, in_pieces, places_of
 from .facts import change_facts
 from .gaps import ChoiceGap, Context, LengthGap, PickGap
 from .shaping import matrix_of
-
-_NORMALS = {"x": (1.0, 0.0, 0.0), "y": (0.0, 1.0, 0.0), "z": (0.0, 0.0, 1.0)}
 
 
 @edit
@@ -62,19 +61,16 @@ class SplitBody(Edit):
         place = places_of(work, self.parts, "parts")[0]
         low, high = work.geometry.solid(place.body.shape).box
         middle = np.array(placement.point(place.matrix, [(a + b) / 2 for a, b in zip(low, high, strict=True)]))
-        way = np.array(_NORMALS[self.along])
+        way = np.array(MODEL_AXES[self.along])
         x, y, z = (middle - (middle @ way) * way).tolist()
-        return Handle("height", (x, y, z), _NORMALS[self.along])
+        return Handle("height", (x, y, z), MODEL_AXES[self.along])
 
     def apply(self, work: Work) -> Outcome:
         if self.face is None and self.height is None:
             raise EditError("pick a face to split by, or give the height of a plane", field="height")
         snapshot, pieces = work.snapshot, 0
-        done: set[int] = set()
-        for place in places_of(work, self.parts, "parts"):
-            if place.body.id in done:
-                continue
-            done.add(place.body.id)
+        places = each_body(work, self.parts)
+        for place in places:
             solid = work.geometry.solid(place.body.shape)
             doing = f"Splitting {place.body.name}"
             result, trace = split(solid.shape, [self._knife(work, place)])
@@ -84,7 +80,7 @@ class SplitBody(Edit):
             sources = [(solid.index, place.body.ids())]
             snapshot, count = in_pieces(work, snapshot, place.body, result, sources, trace, doing)
             pieces += count
-        bodies = done | (set(snapshot.bodies) - set(work.snapshot.bodies))
+        bodies = {p.body.id for p in places} | (set(snapshot.bodies) - set(work.snapshot.bodies))
         return Outcome(
             snapshot, (Fact("pieces", "pieces", float(pieces), "count"), *change_facts(work, snapshot, bodies))
         )
@@ -95,8 +91,8 @@ class SplitBody(Edit):
         inside = placement.inverse(place.matrix)
         reach = np.array(solid.box)
         if not self.face:
-            normal = np.array(placement.direction(inside, _NORMALS[self.along]))
-            height = [self.height * c for c in _NORMALS[self.along]] if self.height is not None else [0.0] * 3
+            normal = np.array(placement.direction(inside, MODEL_AXES[self.along]))
+            height = [self.height * c for c in MODEL_AXES[self.along]] if self.height is not None else [0.0] * 3
             return spread(Surface.plane(np.array(placement.point(inside, height)), normal), reach)
         body, index = work.snapshot.owner_of("face", split_id(self.face[0])[1])
         owner = work.geometry.solid(body.shape)
