@@ -6,9 +6,9 @@ from ..errors import EditError
 from ..local.engine import reshape
 from ..local.failure import LocalFailure
 from ..local.plan import Offset
-from ..model.snapshot import Body, Snapshot, text_id
+from ..model.snapshot import Body, Snapshot, split_id, text_id
 from ..units import editable_length, format_length
-from .base import Edit, Handle, Outcome, PickSummary, Work, edit, gap
+from .base import Edit, Outcome, PickSummary, Work, edit, gap
 from .facts import change_facts
 from .features import combined
 from .gaps import Context, LengthGap, PickGap
@@ -51,9 +51,6 @@ class Hollow(Edit):
             words += f", and {self.word('other', context)} at {self.word('thick', context)}"
         return words
 
-    def handle(self, work: Work) -> Handle | None:
-        return None
-
     def apply(self, work: Work) -> Outcome:
         if bool(self.thick) != (self.other is not None):
             raise EditError("the other wall needs both a thickness and the faces that get it",
@@ -68,7 +65,7 @@ class Hollow(Edit):
         solid = work.geometry.solid(body.shape)
         fabric = solid.fabric
         open_ = set(indices(body, open_faces))
-        thick = {body.faces.index(int(f[1:])) for f in self.thick or () if int(f[1:]) in body.faces}
+        thick = {body.faces.index(f) for f in (split_id(t)[1] for t in self.thick or ()) if f in body.faces}
 
         def steps(wall: float) -> dict[int, Offset]:
             share = wall / self.thickness

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..errors import EditError
+from ..kernel.failures import KERNEL_FAILURES
 from ..kernel.properties import rough_box
 from ..local import kin
 from ..local.engine import reshape
@@ -205,6 +206,8 @@ class _BodyPush:
                 return rung(flat)
             except LocalFailure:
                 continue
+            except KERNEL_FAILURES:
+                continue
             except EditError as error:
                 if isinstance(error, FallsApart):
                     where = [text_id("face", f) for f in self.faces]
@@ -272,11 +275,20 @@ class _BodyPush:
             try:
                 reshape(self.solid.fabric, {f: Offset(distance) for f in places})
             except LocalFailure:
-                return flat and self._matter_works(distance)
+                return (flat and self._matter_works(distance)) or self._cells_work(distance)
             return True
 
         found = largest_that_works(self.distance, works)
         return None if found is None else editable_length(found, self.snapshot.units)
+
+    def _cells_work(self, distance: float) -> bool:
+        try:
+            push_by_cells(self.work, self.snapshot, self.body, dict.fromkeys(self.faces, distance))
+        except (LocalFailure, EditError):
+            return False
+        except KERNEL_FAILURES:
+            return False
+        return True
 
     def _matter_works(self, distance: float) -> bool:
         asked = Asked(distance, self.doing, joining=self.asked.touching == "joining")

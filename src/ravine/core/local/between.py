@@ -12,9 +12,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..errors import EditError
 from ..kernel import build
 from ..kernel.boolean import combine
 from ..kernel.cells import patch, split
+from ..kernel.failures import KERNEL_FAILURES
 from ..kernel.properties import rough_box, volume_properties
 from ..kernel.shapes import Shape, ShapeIndex, parts_of
 from .fabric import Fabric
@@ -78,6 +80,13 @@ def cells_on(fabric: Fabric, face: int, band: Shape, *, outside: bool) -> list[S
     """The parts of a solid outside (or inside) the body that rest on a face, cut off where the surfaces of its sharp
     neighbours run on; the largest first.  Raises LocalFailure when there are none, EditError when the kernel gives
     up."""
+    try:
+        return _cells_on(fabric, face, band, outside)
+    except KERNEL_FAILURES:
+        raise EditError("the geometry kernel gave up on the matter beside this face") from None
+
+
+def _cells_on(fabric: Fabric, face: int, band: Shape, outside: bool) -> list[Shape]:
     matter, first = combine("subtract" if outside else "common", band, [fabric.index.shape], merge=False)
     resting = first(fabric.index.get("face", face))
     beside = [fabric.surface(f) for f in fabric.neighbours(face, "sharp")]

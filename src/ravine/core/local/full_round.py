@@ -28,7 +28,7 @@ class FullRound:
 def full_round(fabric: Fabric, face: int) -> FullRound:
     """Raises LocalFailure where the face is no strip with two neighbours along it, or the round is too large for
     them; EditError when the kernel gives up."""
-    (rails, sides) = _long_sides(fabric, face)
+    rails, sides = _long_sides(fabric, face)
     way = way_along(fabric, [e for row in rails for e in row], face)
     lines = [way.line(fabric.surface(f), fabric.sign(f), f) for f in (face, *sides)]
     spots = way.flat(np.array([fabric.point(v) for v in fabric.vertices_of(face)]).reshape(-1, 3))
@@ -97,8 +97,7 @@ def _check_on(fabric: Fabric, side: int, way: Way, touch: Floats) -> None:
     spot = way.point(touch, 0.5 * way.length)
     bounds = FaceBounds(fabric.index.get("face", side))
     uv = surface.parameters(spot[None])[0]
-    turns = [k * period if period else 0.0 for period in surface.periods for k in (0,)]
-    tries = [uv + turns]
+    tries = [uv]
     for i, period in enumerate(surface.periods):
         if period:
             tries += [t + s * period * np.eye(2)[i] for t in list(tries) for s in (-1.0, 1.0)]
