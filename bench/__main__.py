@@ -1,4 +1,4 @@
-"""./ravine bench [NAMES]: import, push, local, stack; all when none is named.  Prints one table a measurement."""
+"""`./ravine bench [NAMES]`: import, push, local, sketch, stack; all when none is named.  One table a measurement."""
 
 from __future__ import annotations
 
@@ -21,6 +21,7 @@ from ravine.core.view.packet import pack
 
 from .local import measure_local
 from .parts import plate_375
+from .sketch import measure_sketch
 from .stack import measure_stack
 
 
@@ -107,6 +108,8 @@ def main(names: list[str]) -> None:
             measure_push(path)
         if not names or "local" in names:
             measure_local()
+        if not names or "sketch" in names:
+            measure_sketch()
         if not names or "stack" in names:
             measure_stack(Path(folder), path)
 

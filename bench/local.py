@@ -18,8 +18,8 @@ from ravine.core.kernel import build
 from ravine.core.kernel.check import fault
 from ravine.core.kernel.defeature import defeature
 from ravine.core.kernel.exchange import WriteNode, WritePart
-from ravine.core.kernel.properties import volume_properties
 from ravine.core.kernel.shapes import Shape, ShapeIndex
+from ravine.core.kernel.volumes import volume_properties
 from ravine.core.local.closing import close_up
 from ravine.core.local.conversion import converted
 from ravine.core.local.engine import reshape

@@ -9,8 +9,8 @@ import trimesh
 from ravine.core import EditError, FormatError, Model
 from ravine.core.formats import sniff
 from ravine.core.kernel import build
-from ravine.core.kernel.properties import volume_properties
 from ravine.core.kernel.serial import from_text
+from ravine.core.kernel.volumes import volume_properties
 from tests.part21 import Part21
 from tests.parts import boss_block, drilled_block, model_of, step_file
 

@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 from ravine.core import EditError
 from ravine.core.kernel import build, serial
 from ravine.core.kernel.check import fault
-from ravine.core.kernel.properties import volume_properties
 from ravine.core.kernel.shapes import ShapeIndex
+from ravine.core.kernel.volumes import volume_properties
 from ravine.core.local.engine import reshape
 from ravine.core.local.fabric import Fabric
 from ravine.core.local.failure import LocalFailure

@@ -8,9 +8,12 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from ravine.core import EditError
+from ravine.core.edits import Work
+from ravine.core.errors import Unsettled
 from ravine.core.kernel import build
-from ravine.core.kernel.properties import volume_properties
 from ravine.core.kernel.shapes import parts_of
+from ravine.core.kernel.volumes import volume_properties
+from ravine.core.model.model import perform
 from tests.core.test_shaping_edits import BLOCK, sound, wall
 from tests.parts import model_of
 
@@ -109,3 +112,16 @@ def test_any_hole_grown_is_the_hole_drilled_larger(tmp_path_factory, x, y, radiu
         return
     model.do("push", faces=holes, distance=radius - grown)
     sound(model, body, volume_properties(want).amount, rel=1e-6)
+
+
+def test_a_quick_preview_leaves_the_slow_part_to_the_settled_one(tmp_path):
+    lug = build.subtract(
+        build.cylinder(20, 10), build.box(60, 60, 12, (-30, 5, -1)), build.box(60, 60, 12, (-30, -72, -1))
+    )
+    model, body = model_of(tmp_path, lug)
+    values = {"faces": model.faces(body, kind="cylinder").ids, "distance": -9}  # past the corners of the flat beside it
+    with pytest.raises(Unsettled) as told:
+        perform("push", values, Work(model.snapshot, model.geometry, preview=True))
+    assert told.value.as_dict()["later"]
+    _, change = perform("push", values, Work(model.snapshot, model.geometry))
+    assert change.after != model.snapshot

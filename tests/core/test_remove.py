@@ -7,8 +7,8 @@ import pytest
 from ravine.core import EditError
 from ravine.core.kernel import build
 from ravine.core.kernel.check import fault
-from ravine.core.kernel.properties import volume_properties
 from ravine.core.kernel.shapes import ShapeIndex
+from ravine.core.kernel.volumes import volume_properties
 from ravine.core.local.closing import close_up, triangulations
 from ravine.core.local.fabric import Fabric
 from ravine.core.local.features import feature_of

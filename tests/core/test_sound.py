@@ -1,8 +1,10 @@
 """The check that every edit passes, long chains of edits, and the demo's parts."""
 
+import math
 import random
 
 import pytest
+import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from OCP.BRep import BRep_Builder
@@ -78,6 +80,31 @@ def test_a_long_chain_of_random_pushes_stays_sound(tmp_path_factory, seed):
 @pytest.fixture(scope="module")
 def demo_files(tmp_path_factory):
     return scenario.write_files(tmp_path_factory.mktemp("demo"))
+
+
+def test_the_gland_nut_is_drawn_from_nothing_and_can_be_printed(tmp_path):
+    model = Model(units="mm")
+
+    def do(edit, values):
+        model.do(edit, **values)
+        return model.snapshot
+
+    scenario.DRAWN["Cable gland nut"](do)
+    (body,) = model.bodies()
+    solid = model.geometry.solid(model.body(body).shape)
+    assert fault(solid.shape) is None
+    r, b, d = 15.0, 1.4, 15.5  # grip, bite, distance of a bite's middle
+    x, y = (d * d + r * r - b * b) / (2 * d), (d * d + b * b - r * r) / (2 * d)
+    bite = sum(q * q * math.acos(v / q) - v * math.sqrt(q * q - v * v) for q, v in ((r, x), (b, y)))
+    blank = 16 * (math.pi * (15**2 - 9.2**2) - 20 * bite)
+    groove = (0.55 + 0.12) * (10.15 - 9.0) - 0.2 * 2 * 0.51  # the tooth, less what stands in the bore
+    thread = groove * 2 * math.pi * 9.55 * 16 / 1.5
+    assert solid.volume_mm3 == pytest.approx(blank - thread, rel=0.01)
+    path = tmp_path / "nut.stl"
+    path.write_bytes(*model.do("export", format="stl").files.values())
+    mesh = trimesh.load(path)
+    assert mesh.is_watertight
+    assert mesh.volume == pytest.approx(solid.volume_mm3, rel=0.01)
 
 
 @pytest.mark.parametrize("number", range(len(scenario.MODELS)))

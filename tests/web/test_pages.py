@@ -226,6 +226,10 @@ def test_hidden_parts_are_kept_for_next_time(page, boss_file):
         ("rename Lid of the box", "rename", {"to": "Lid of the box"}),
         ("move body z distance 10 angle 45", "move body", {"along": "z", "distance": "10", "angle": "45"}),
         ("delete body", "delete body", {}),
+        ("tilt 4", "tilt", {"angle": "4"}),
+        ("draw circle 0,0 size 5", "draw", {"shape": "circle", "places": "0,0", "size": "5"}),
+        ("draw 0,0 +5,0", "draw", {"places": "0,0 +5,0"}),
+        ("extrude 12", "extrude", {"distance": "12"}),
     ],
 )
 def test_typed_sentences(page, text, edit, values):

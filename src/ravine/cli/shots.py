@@ -144,6 +144,63 @@ def _reference(eye: Photographer) -> None:
     eye.take("reference")
 
 
+def _edit(eye: Photographer, edit: str, **values: Any) -> None:
+    """An edit as a script would send it, and the page brought up to it."""
+    eye.driver.execute_async_script(
+        """const [edit, values, done] = arguments;
+        fetch(bench.url('edits'), {method: 'POST', body: JSON.stringify({edit, values, base: bench.base}), headers:
+          {'Content-Type': 'application/json', 'X-Ravine': '1', Accept: 'application/x-ravine'}})
+          .then(() => bench.reload()).then(() => bench.refreshPanels()).then(done);""",
+        edit, values,
+    )  # fmt: skip
+
+
+def _bracket_sketch(eye: Photographer) -> None:
+    """A bracket for the float arm, drawn in a model begun empty."""
+    eye.driver.get(eye.address)
+    eye.driver.find_element("css selector", ".begin-empty button").click()
+    eye.until("document.getElementById('view')?.dataset.ready && window.bench?.view.frames > 1")
+    _edit(eye, "sketch", plane="xy")
+    for values in (
+        {"shape": "line", "places": "0,0 +90,0 +0,30 +-36,0 +0,34 +-54,0 0,0"},
+        {"shape": "slot", "places": "62,15 78,15", "size": "4"},
+        {"shape": "circle", "places": "27,46", "size": "9"},
+        {"shape": "line", "places": "27,-8 27,72", "role": "helper"},
+    ):
+        _edit(eye, "draw", sketch=["s1"], **values)
+    bottom = eye.js("return bench.scene.sketches[0].curves[0].id")
+    _edit(eye, "dimension", on=[bottom], kind="distance", size="90")
+    eye.js("bench.drawing.lookAt(bench.sketches.saved[0]); bench.view.bound(); bench.view.camera.fit()")
+
+
+def _sketch(eye: Photographer) -> None:
+    _bracket_sketch(eye)
+    eye.js("bench.pick([bench.sketches.find('s1')]); bench.line.open('draw', ['s1'], {shape: 'circle'})")
+    eye.until("bench.drawing.active")
+    eye.js("bench.drawing.input.value = '70,60'")
+    at = eye.js("const p = bench.sketches.toScreen(bench.sketches.saved[0], 77, 60); return [p.x, p.y]")
+    eye.js(f"bench.drawing.move({at[0]}, {at[1]})")
+    eye.until("bench.sketches.list[0].areas.length === 4 && !bench.line.busy")
+    eye.take("sketch")
+
+
+def _extrude(eye: Photographer) -> None:
+    _bracket_sketch(eye)
+    eye.js("bench.look('corner'); bench.view.camera.fit()")
+    eye.js("bench.pick([bench.sketches.find(bench.scene.sketches[0].areas[0].id)])")
+    eye.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')")
+    eye.line("extrude", distance="14 mm", taper="3 deg")
+    eye.take("extrude")
+
+
+def _thread(eye: Photographer) -> None:
+    eye.open("Cable gland nut")
+    eye.js("bench.look('corner'); bench.view.camera.orbit(0, 40); bench.view.camera.fit()")
+    eye.js("bench.pick([bench.sketches.find(bench.scene.sketches[1].areas[0].id)])")
+    eye.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')")
+    eye.take("thread")
+
+
 def _dark(eye: Photographer) -> None:
     eye.open("Propeller rotor")
     eye.pick("m.normals[2] > 126 && m.points.length < 60 || m.normals[2] < -126")
@@ -158,6 +215,9 @@ VIEWS: list[Callable[[Photographer], None]] = [
     _refusal,
     _typing,
     _station,
+    _sketch,
+    _extrude,
+    _thread,
     _reference,
 ]
 

@@ -11,6 +11,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
+from ravine.core.model.snapshot import Snapshot
 from ravine.demo import scenario
 from ravine.engine.client import RemoteEngine
 from ravine.service.designs import Designs
@@ -57,7 +58,8 @@ def load_demo(stack: Stack, tell: Callable[[str], None]) -> None:
     notes = stack.folder.path / "demo-brought-in.json"
     done = json.loads(notes.read_text()) if notes.exists() else []
     missing = [m for m in scenario.MODELS if m.file not in done]
-    if not missing:
+    drawn = [name for name in scenario.DRAWN if name not in done]
+    if not missing and not drawn:
         return
     tell("building the demo parts (once)")
     folder = stack.folder.path / "demo-files"
@@ -69,6 +71,27 @@ def load_demo(stack: Stack, tell: Callable[[str], None]) -> None:
             bring_in(designs, model, folder / model.file)
             done.append(model.file)
             notes.write_text(json.dumps(done))
+        for name in drawn:
+            tell(f"drawing {name}")
+            draw(designs, name)
+            done.append(name)
+            notes.write_text(json.dumps(done))
+
+
+def draw(designs: Designs, name: str) -> None:
+    """A new model drawn edit by edit; none where one of them fails."""
+    design = designs.create(name)
+
+    def do(edit: str, values: dict) -> Snapshot:
+        now = designs.get(design.id)
+        designs.edit(now, now.head, edit, values)
+        return designs.snapshot(designs.head(designs.get(design.id)))
+
+    try:
+        scenario.DRAWN[name](do)
+    except Exception:
+        design.delete_instance(recursive=True)  # the next start tries again
+        raise
 
 
 def bring_in(designs: Designs, model: scenario.DemoModel, path: Path) -> None:

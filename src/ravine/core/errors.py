@@ -39,6 +39,13 @@ class EditError(RavineError):
         }
 
 
+class Unsettled(EditError):
+    """A quick preview that leaves the slow part to the one that follows when the hand rests."""
+
+    def as_dict(self) -> dict:
+        return {**super().as_dict(), "later": True}
+
+
 class UnitError(EditError):
     """A length or angle that cannot be read."""
 

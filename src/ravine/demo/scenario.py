@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -11,6 +12,7 @@ from ravine.core.kernel import build
 from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.model.placement import IDENTITY, multiply, shift, turn
 
+from .gland_nut import Do, draw_gland_nut
 from .logger_housing import logger_housing, logger_lid
 from .mast_clamp import mast_clamp
 from .rotor import rotor
@@ -41,6 +43,9 @@ MODELS = [
         },
     ),
 ]
+
+# models drawn from nothing with edits, by name
+DRAWN: dict[str, Callable[[Do], None]] = {"Cable gland nut": draw_gland_nut}
 
 
 def write_files(folder: Path) -> list[Path]:

@@ -11,7 +11,7 @@ from flask import Blueprint, Response, make_response, render_template, request
 from ravine.core import EditError
 from ravine.core.edits import find_edit, registry
 from ravine.core.edits.base import Edit
-from ravine.core.edits.gaps import FileGap, PickGap
+from ravine.core.edits.gaps import ChoiceGap, FileGap, PickGap
 from ravine.service.designs import Designs
 from ravine.store.tables import Design, Revision
 
@@ -142,7 +142,7 @@ def _typed(text: str) -> tuple[type[Edit] | None, str]:
 
 def typed_values(cls: type[Edit], rest: str) -> dict[str, str]:
     """Words after the edit's name: `gap=value` fills that gap; a gap's name before a value too; what is left goes
-    into the first gap that is not picked in the view."""
+    into the first gap that is neither picked in the view nor a choice, after choices named in front."""
     gaps = {n: g for n, g in cls.gaps().items() if n != cls.pick_gap()}
     values: dict[str, str] = {}
     names = "|".join(gaps)
@@ -150,8 +150,16 @@ def typed_values(cls: type[Edit], rest: str) -> dict[str, str]:
     head = pieces[0].strip()
     for name, value in zip(pieces[1::2], pieces[2::2], strict=True):
         values[name] = value.strip()
+    for name, choice in gaps.items():  # a choice by its word, in front of what goes into the next gap
+        if not isinstance(choice, ChoiceGap):
+            break
+        words = sorted(choice.options, key=len, reverse=True)
+        said = next((w for w in words if name not in values and f"{head} ".lower().startswith(f"{w} ")), None)
+        if said:
+            values[name], head = said, head[len(said) :].strip()
     if head:
-        first = next((n for n, g in gaps.items() if n not in values and not isinstance(g, PickGap)), None)
+        left = [n for n, g in gaps.items() if n not in values and not isinstance(g, PickGap)]
+        first = next((n for n in left if not isinstance(gaps[n], ChoiceGap)), left[0] if left else None)
         if first is None:
             raise EditError(f"“{head}” has no gap left to go into")
         values[first] = head

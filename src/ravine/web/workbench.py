@@ -93,7 +93,7 @@ def show(ident: int) -> str:
     revision = store.head(design)
     jobs = _open_jobs(design)
     snapshot = store.snapshot(revision)
-    stage = "Shape" if snapshot.roots or jobs else "Bring in"
+    stage = "Shape" if snapshot.roots or snapshot.sketches or jobs else "Bring in"
     return render_template(
         "workbench.html", stage=stage, jobs=jobs, pick=[], description=store.describe(revision, []),
         actions=actions_for(PickSummary(), stage), **panel_data(store, design, revision),
@@ -129,7 +129,7 @@ def hidden(ident: int) -> tuple[str, int]:
     store = designs()
     design = store.get(ident)
     snapshot = store.snapshot(store.head(design))
-    known = {text_id("node", n) for n in snapshot.nodes}
+    known = {text_id("node", n) for n in snapshot.nodes} | {text_id("sketch", n) for n in snapshot.sketches}
     store.hide(design, [n for n in request.form.get("hidden", "").split(" ") if n in known])
     return "", 204
 

@@ -123,7 +123,7 @@ class Edit:
         values = {}
         for name, gap in gaps.items():
             given = raw.get(name)
-            if given is None or given == "":
+            if given is None or given == "" or (given == [] and not gap.required):
                 if gap.required:
                     raise EditError(f"still empty: {gap.label}", field=name)
                 values[name] = gap.default

@@ -8,8 +8,8 @@ from ..errors import EditError
 from ..kernel.boolean import single_solid
 from ..kernel.check import fault
 from ..kernel.history import carry_ids
-from ..kernel.properties import volume_properties
 from ..kernel.shapes import ShapeIndex, parts_of
+from ..kernel.volumes import volume_properties
 from ..local.between import matter_between
 from ..local.failure import LocalFailure
 from ..model.derive import reshape_body

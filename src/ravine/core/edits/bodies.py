@@ -8,8 +8,8 @@ from dataclasses import replace
 from ..errors import EditError
 from ..kernel.check import fault
 from ..kernel.history import Ids, Trace, carry_ids
-from ..kernel.properties import volume_properties
 from ..kernel.shapes import Shape, ShapeIndex, parts_of
+from ..kernel.volumes import volume_properties
 from ..model.derive import blank_ids, reshape_body
 from ..model.geometry import Solid
 from ..model.snapshot import Body, Node, Occurrence, Snapshot, split_id

@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from ..errors import EditError
-from ..kernel.properties import volume_properties
 from ..kernel.shapes import ShapeIndex, parts_of, placed
+from ..kernel.volumes import volume_properties
 from ..model import placement
 from .base import Edit, Fact, Outcome, PickSummary, Work, edit, gap
 from .bodies import in_pieces, places_of

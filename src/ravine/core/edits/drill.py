@@ -11,9 +11,9 @@ import numpy as np
 from ..errors import EditError
 from ..kernel import build
 from ..kernel.boolean import combine
-from ..kernel.properties import volume_properties
 from ..kernel.queries import edge_facts, face_facts, vertex_point
 from ..kernel.shapes import Shape
+from ..kernel.volumes import volume_properties
 from ..local.surfaces import Floats
 from ..model import placement
 from ..model.holes import SCREWS, Screw

@@ -6,6 +6,7 @@ raises an EditError that names the gap.
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
@@ -16,10 +17,13 @@ from ..errors import EditError
 from ..kernel.queries import face_kind
 from ..model.geometry import GeometryStore
 from ..model.snapshot import Snapshot, split_id, text_id
-from ..model.words import KIND_WORDS, describe_faces, describe_nodes, describe_parts, plural
+from ..model.words import KIND_WORDS, describe_faces, describe_nodes, describe_parts, describe_sketched, plural
+from ..sketch.drawing import Spot
+from ..sketch.entities import Flat
 
 REQUIRED = object()
 ELEMENT_WORDS = {"node": "part", "vertex": "corner"}
+SKETCHED = ("sketch", "point", "curve", "rule", "area")
 
 
 @dataclass(frozen=True)
@@ -34,13 +38,15 @@ class Context:
 @dataclass(frozen=True)
 class Gap:
     """label: what the gap is called when it stands alone; help: one sentence for the reference page; instead: the
-    optional gap that makes this one needless; blank: how an optional gap reads while it is empty"""
+    optional gap that makes this one needless; blank: how an optional gap reads while it is empty;
+    only: a choice and the values of it for which this gap says anything"""
 
     label: str
     help: str
     default: Any = REQUIRED
     instead: str = field(default="", kw_only=True)
     blank: str = field(default="", kw_only=True)
+    only: tuple[str, ...] = field(default=(), kw_only=True)
     input = "text"
 
     @property
@@ -251,6 +257,7 @@ class PickGap(Gap):
     kinds: for faces, the surface kinds that are taken; empty for all
     changes: the edit alters the picked thing's body, so locked bodies and meshes are refused
     also: other elements that are taken as well; empty: how the gap reads while nothing is picked
+    several: a gap that waits goes on waiting after a pick, and takes one after the other
     """
 
     element: str = "face"
@@ -260,6 +267,7 @@ class PickGap(Gap):
     changes: bool = True
     also: tuple[str, ...] = ()
     empty: str = "everything"
+    several: bool = False
     input = "pick"
 
     def read(self, raw: Any, context: Context) -> tuple[str, ...]:
@@ -292,6 +300,12 @@ class PickGap(Gap):
             if number not in snapshot.nodes:
                 raise snapshot.gone("node", number)
             bodies = [snapshot.bodies[snapshot.nodes[n].body or 0] for n in snapshot.leaves_below(number)]
+        elif kind in self.elements and kind in SKETCHED:
+            if kind in ("sketch", "area"):
+                snapshot.sketch(number)
+            else:
+                snapshot.sketch_with(kind, number)
+            return
         elif kind in self.elements:
             body, index = snapshot.owner_of(kind, number)
             bodies = [body]
@@ -326,9 +340,16 @@ class PickGap(Gap):
 
     def describe(self, value: tuple[str, ...], context: Context) -> str:
         """With the owner, for the journal."""
+        by_kind: dict[str, list[str]] = {}
+        for ident in value:
+            by_kind.setdefault(split_id(ident)[0], []).append(ident)
+        if len(by_kind) > 1 and not by_kind.keys() <= set(SKETCHED):
+            return " and ".join(self.describe(tuple(ids), context) for ids in by_kind.values())
         kind = split_id(value[0])[0]
         if kind == "node":
             return describe_nodes(context.snapshot, value)
+        if kind in SKETCHED:
+            return describe_sketched(context.snapshot, value)
         if kind == "face":
             return describe_faces(context.snapshot, context.geometry, value)
         return describe_parts(context.snapshot, kind, value)
@@ -337,14 +358,106 @@ class PickGap(Gap):
         return " ".join(value)
 
     def schema(self) -> dict:
-        letter = "".join(text_id(e, 0)[0] for e in self.elements)
+        letter = "".join("a" if e == "area" else text_id(e, 0)[0] for e in self.elements)
         letter = f"[{letter}]" if self.also else letter
         return {
             "type": "array",
-            "items": {"type": "string", "pattern": f"^{letter}[0-9]+$"},
+            "items": {"type": "string", "pattern": f"^{letter}[0-9]+{'(:[-0-9.e]+)*' if 'a' in letter else ''}$"},
             "minItems": self.minimum,
             "description": self.help,
         }
+
+
+@dataclass(frozen=True)
+class PlacesGap(Gap):
+    """Places in a sketch, in order, as words apart:
+
+    12,5        across and up, from the middle of the sketch's plane
+    +40,0       from the place before
+    40<30       that far from the place before, in that direction (degrees)
+    p7          a point that is there
+    c9:12,5     on a curve, near that place
+    m9          the middle of a line
+    """
+
+    single: bool = False
+    counts: Mapping[str, tuple[int, int]] = field(default_factory=dict)  # by shape: least, most (0: any number)
+    input = "places"
+
+    def read(self, raw: Any, context: Context) -> tuple[Spot, ...]:
+        if not isinstance(raw, str):
+            raise EditError(f"{self.label} are written like 0,0 +40,0 or 40<30")
+        found: list[Spot] = []
+        for word in raw.replace("−", "-").split():
+            found.append(self._spot(word, found[-1].place if found else None, context))
+        if not found:
+            raise EditError(f"{self.label}: give at least one place, such as 0,0")
+        if self.single and len(found) > 1:
+            raise EditError(f"{self.label} is one place; there are {len(found)}")
+        if len(found) > 2000:
+            raise EditError(f"{self.label}: {len(found)} places are too many; up to 2000 fit")
+        return tuple(found)
+
+    def _spot(self, word: str, last: Flat | None, context: Context) -> Spot:
+        if known := re.fullmatch(r"p([0-9]{1,11})", word):
+            number = int(known[1])
+            return Spot(context.snapshot.sketch_with("point", number).points[number], point=number)
+        if known := re.fullmatch(r"m([0-9]{1,11})", word):
+            sketch = context.snapshot.sketch_with("curve", int(known[1]))
+            curve = sketch.curve(int(known[1]))
+            if curve.kind != "line":
+                raise EditError(f"c{curve.id} is no line, so it has no middle to draw at")
+            (ax, ay), (bx, by) = sketch.places(curve)
+            return Spot(((ax + bx) / 2, (ay + by) / 2), middle=curve.id)
+        if known := re.fullmatch(r"c([0-9]{1,11}):(.+)", word):
+            context.snapshot.sketch_with("curve", int(known[1]))
+            return Spot(self._pair(known[2], context), on=int(known[1]))
+        if "<" in word:
+            size, _, angle = word.partition("<")
+            if last is None:
+                raise EditError(f"“{word}” is measured from the place before, and there is none yet")
+            length = self._length(size, context)
+            turn = u.parse_angle(angle, decimal_comma=context.decimal_comma)
+            return Spot((last[0] + length * math.cos(turn), last[1] + length * math.sin(turn)))
+        if word.startswith("+") and last is not None and "," in word:
+            dx, dy = self._pair(word[1:], context)
+            return Spot((last[0] + dx, last[1] + dy))
+        return Spot(self._pair(word, context))
+
+    def _pair(self, word: str, context: Context) -> Flat:
+        parts = re.split(r"[;,]", word)
+        if len(parts) != 2:
+            raise EditError(f"“{word[:30]}” is no place; write it like 12,5 (across, up), +40,0 or 40<30")
+        return self._length(parts[0], context), self._length(parts[1], context)
+
+    def _length(self, text: str, context: Context) -> float:
+        value = u.parse_length(text, context.snapshot.units)
+        if abs(value) > 1e6:
+            raise EditError(f"“{text[:30]}” is farther out than a kilometre")
+        return value
+
+    def show(self, value: tuple[Spot, ...], context: Context) -> str:
+        if len(value) > 2:
+            return plural(len(value), "place")
+        return " and ".join(self._words(s, context) for s in value)
+
+    def _words(self, spot: Spot, context: Context) -> str:
+        unit = u.LENGTHS[context.snapshot.units]
+        return ", ".join(f"{round(v / unit, 4):g}" for v in spot.place)
+
+    def edit_text(self, value: tuple[Spot, ...], context: Context) -> str:
+        unit = u.LENGTHS[context.snapshot.units]
+        found = []
+        for spot in value:
+            pair = ",".join(f"{round(v / unit, 9):.12g}" for v in spot.place)
+            found.append(
+                f"p{spot.point}" if spot.point else f"m{spot.middle}" if spot.middle
+                else f"c{spot.on}:{pair}" if spot.on else pair
+            )  # fmt: skip
+        return " ".join(found)
+
+    def schema(self) -> dict:
+        return {"type": "string", "description": self.help, "examples": ["0,0 +40,0 +0,20"]}
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..errors import EditError
+from ..errors import EditError, Unsettled
 from ..kernel.failures import KERNEL_FAILURES
 from ..kernel.properties import rough_box
 from ..local import kin
@@ -200,6 +200,8 @@ class _BodyPush:
 
     def _after(self, failure: LocalFailure, flat: bool) -> Snapshot:
         """The further rungs in turn.  The first reason is the best one to tell, but for what the matter says."""
+        if self.work.preview:
+            raise Unsettled("the faces beside change their form here; shown when the hand rests", field="distance")
         told: EditError | None = None
         for rung in (self._with_rounds_aside, self._by_plain_matter, self._by_cells, self._as_round):
             try:

@@ -32,7 +32,7 @@ def distance_until(work: Work, body: Body, face: int, target: str) -> float:
     if kind == "node":
         return _until_part(work, body, index, number)
     owner, place = work.snapshot.owner_of(kind, number)
-    there = _Other(work.snapshot, body, owner)
+    there = _Other(matrix_of(work.snapshot, body), work.snapshot, owner)
     solid = work.geometry.solid(owner.shape)
     if kind == "vertex":
         point = there.point(vertex_point(solid.index.get("vertex", place)))
@@ -51,12 +51,25 @@ def distance_until(work: Work, body: Body, face: int, target: str) -> float:
     return sign * (other.radius - surface.radius)
 
 
-class _Other:
-    """Points and directions of another body in the coordinates of this one."""
+def distance_to(work: Work, origin: Floats, normal: Floats, target: str) -> float:
+    """mm along a unit normal from a plane to a picked face, edge or corner, model coordinates.  Raises EditError where
+    the plane cannot come to lie on it."""
+    kind, number = split_id(target)
+    owner, place = work.snapshot.owner_of(kind, number)
+    there = _Other(placement.IDENTITY, work.snapshot, owner)
+    solid = work.geometry.solid(owner.shape)
+    if kind == "vertex":
+        point = there.point(vertex_point(solid.index.get("vertex", place)))
+    else:
+        point = _plane_target(there, solid, kind, place, normal, target)
+    return float((point - origin) @ normal)
 
-    def __init__(self, snapshot: Snapshot, body: Body, other: Body) -> None:
-        here, there = (matrix_of(snapshot, b) for b in (body, other))
-        self.matrix = placement.multiply(placement.inverse(here), there)
+
+class _Other:
+    """Points and directions of another body in coordinates that `here` takes to the model's."""
+
+    def __init__(self, here: placement.Matrix, snapshot: Snapshot, other: Body) -> None:
+        self.matrix = placement.multiply(placement.inverse(here), matrix_of(snapshot, other))
 
     def point(self, p: object) -> Floats:
         return vector(placement.point(self.matrix, p))  # type: ignore[arg-type]

@@ -11,10 +11,10 @@ from ..errors import EditError
 from ..kernel import build
 from ..kernel.check import fault
 from ..kernel.history import carry_ids
-from ..kernel.properties import volume_properties
 from ..kernel.queries import face_facts
 from ..kernel.shapes import Shape, ShapeIndex
 from ..kernel.twist import twisted
+from ..kernel.volumes import volume_properties
 from ..local.fabric import Fabric
 from ..local.failure import LocalFailure
 from ..local.surfaces import Floats, Motion

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from OCP.BRep import BRep_Tool
 from OCP.collections import HArray1_double, HArray1_gp_Pnt, HArray1_gp_Pnt2d
 from OCP.Geom import (
+    Geom_BSplineSurface,
     Geom_Circle,
     Geom_ConicalSurface,
     Geom_CylindricalSurface,
@@ -34,6 +35,7 @@ from OCP.TopAbs import TopAbs_FORWARD, TopAbs_REVERSED
 
 from .queries import EDGE_KINDS, FACE_KINDS
 from .shapes import Shape, as_edge, as_face, transform_of
+from .spline_net import SplineNet
 
 Floats = NDArray[np.float64]
 Handle = Any  # a kernel surface or curve; opaque outside this package
@@ -148,11 +150,16 @@ def moved_geometry(handle: Handle, matrix: Floats) -> Handle:
     return handle.Transformed(transform_of([float(v) for v in matrix.reshape(-1)]))
 
 
+def _close(a: Floats, b: Floats, size: float) -> bool:
+    return bool(np.abs(a - b).max() < 0.02 * size)
+
+
 class SurfaceReader:
     """Evaluates and projects on to a kernel surface that has no formula.
 
-    A projection starts from the parameters found last for a place near by, and goes the few steps from there by
-    Newton's method on the squared distance; the kernel's own search, a hundred times slower, is the fallback.
+    B-spline surfaces are worked as arrays (`spline_net`).  On others, and where that finds nothing, a projection starts
+    from the parameters found last for a place near by, and goes the few steps from there by Newton's method on the
+    squared distance; the kernel's own search, a hundred times slower, is the last resort.
     """
 
     def __init__(self, handle: Handle) -> None:
@@ -165,8 +172,23 @@ class SurfaceReader:
         )
         self._bounds = handle.Bounds()
         self._known: list[tuple[float, float, float, float, float]] = []
+        self._last: tuple[Floats, Floats] | None = None  # points settle in small steps: the next begins from here
+        self._net = SplineNet.read(handle) if isinstance(handle, Geom_BSplineSurface) else None
 
-    def at(self, point: Floats) -> tuple[tuple[float, float], Floats, Floats]:
+    def feet(self, points: Floats) -> tuple[Floats, Floats, Floats]:
+        """Parameters (n, 2), places and natural unit normals (n, 3) of the nearest points."""
+        if self._net is None:
+            rows = [self._at(p) for p in points]
+            return tuple(np.array([r[k] for r in rows]).reshape(len(points), -1) for k in range(3))  # type: ignore[return-value]
+        last = self._last
+        near = last[1] if last and len(last[0]) == len(points) and _close(last[0], points, self._net.size) else None
+        uv, settled = self._net.feet(points, near)
+        for i in np.flatnonzero(~settled):
+            uv[i] = self._at(points[i])[0]
+        self._last = (points.copy(), uv)
+        return (uv, *self._net.normals(uv))
+
+    def _at(self, point: Floats) -> tuple[tuple[float, float], Floats, Floats]:
         """Parameters, place (3,) and natural unit normal (3,) of the nearest point."""
         x, y, z = point.tolist()
         near = min(self._known, key=lambda k: (k[0] - x) ** 2 + (k[1] - y) ** 2 + (k[2] - z) ** 2, default=None)
@@ -217,10 +239,14 @@ class SurfaceReader:
 
     def points(self, uv: Floats) -> Floats:
         """Places (n, 3) at parameters (n, 2)."""
+        if self._net is not None:
+            return self._net.at(uv)[0]
         return np.array([self._tangent_plane(u, v)[0] for u, v in uv]).reshape(-1, 3)
 
     def normals(self, uv: Floats) -> Floats:
         """Natural unit normals (n, 3) at parameters (n, 2)."""
+        if self._net is not None:
+            return self._net.normals(uv)[1]
         return np.array([self._tangent_plane(u, v)[1] for u, v in uv]).reshape(-1, 3)
 
 

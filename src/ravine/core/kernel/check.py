@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from OCP.BRepCheck import BRepCheck_Analyzer
 
-from .properties import volume_properties
 from .queries import is_degenerate
 from .shapes import Shape, ShapeIndex, compound, parts_of
+from .volumes import volume_properties
 
 
 def fault(shape: Shape, before: ShapeIndex | None = None, volume: float | None = None) -> str | None:

@@ -9,9 +9,9 @@ from OCP.TopAbs import TopAbs_FORWARD
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS_Face, TopoDS_Shell, TopoDS_Solid, TopoDS_Wire
 
-from .properties import volume_properties
 from .rebuild import tolerance_of
 from .shapes import Shape, ShapeIndex, as_face
+from .volumes import volume_properties
 
 
 def plug(

@@ -1,4 +1,4 @@
-"""Volume, area, length, centroid and inertia by the kernel's Gauss integration."""
+"""Area, length, centroid and boxes by the kernel's own integration; volumes are in `volumes`."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from OCP.BRepBndLib import BRepBndLib
 from OCP.BRepGProp import BRepGProp
 from OCP.GProp import GProp_GProps
 
-from .shapes import Shape, compound
+from .shapes import Shape
 
 
 @dataclass(frozen=True)
@@ -21,7 +21,7 @@ class MassProperties:
     inertia: tuple[tuple[float, float, float], ...]
 
 
-def _read(props: GProp_GProps) -> MassProperties:
+def read_properties(props: GProp_GProps) -> MassProperties:
     centre = props.CentreOfMass()
     matrix = props.MatrixOfInertia()
     return MassProperties(
@@ -31,37 +31,16 @@ def _read(props: GProp_GProps) -> MassProperties:
     )
 
 
-def volume_properties(shape: Shape) -> MassProperties:
-    props = GProp_GProps()
-    BRepGProp.VolumeProperties_s(shape, props)
-    return _read(props)
-
-
-def volume_between(old: list[Shape], new: list[Shape], precise: bool = False) -> float:
-    """Volume (mm³) that a solid gains when these faces of it become those.
-
-    In one call, since the kernel counts the volume under each face from one reference point a call, wherever that
-    is.  `precise` integrates to 1e-6; the usual number of points leaves errors of 1e-3 under spline faces.
-    """
-    props = GProp_GProps()
-    faces = compound([*new, *(f.Reversed() for f in old)])
-    if precise:
-        BRepGProp.VolumeProperties_s(faces, props, 1e-6, False, False)
-    else:
-        BRepGProp.VolumeProperties_s(faces, props)
-    return float(props.Mass())
-
-
 def area_properties(shape: Shape) -> MassProperties:
     props = GProp_GProps()
     BRepGProp.SurfaceProperties_s(shape, props)
-    return _read(props)
+    return read_properties(props)
 
 
 def length_properties(shape: Shape) -> MassProperties:
     props = GProp_GProps()
     BRepGProp.LinearProperties_s(shape, props)
-    return _read(props)
+    return read_properties(props)
 
 
 def bounding_box(shape: Shape) -> tuple[tuple[float, float, float], tuple[float, float, float]]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from OCP.BRep import BRep_Tool
@@ -18,6 +19,7 @@ from OCP.GeomAbs import (
     GeomAbs_Sphere,
     GeomAbs_Torus,
 )
+from OCP.GeomAPI import GeomAPI_ProjectPointOnCurve
 from OCP.GeomLProp import GeomLProp_SLProps
 from OCP.gp import gp_Pnt, gp_Vec
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_REVERSED
@@ -143,6 +145,19 @@ def edge_facts(edge: Shape) -> EdgeFacts:
         return EdgeFacts(kind, length, middle, ends, circle.Radius(), axis)
     direction = _vec(curve.Line().Direction()) if kind == "line" else None
     return EdgeFacts(kind, length, middle, ends, direction=direction)
+
+
+def curve_frame(edge: Shape, place: Sequence[float]) -> tuple[Vec, Vec]:
+    """The point of an edge nearest to a place, and the direction of the edge there."""
+    curve = BRepAdaptor_Curve(as_edge(edge))
+    first, last = curve.FirstParameter(), curve.LastParameter()
+    found = GeomAPI_ProjectPointOnCurve(gp_Pnt(*map(float, place)), curve.Curve().Curve(), first, last)
+    ends = [(curve.Value(t).Distance(gp_Pnt(*map(float, place))), t) for t in (first, last)]
+    if found.NbPoints():
+        ends.append((found.LowerDistance(), found.LowerDistanceParameter()))
+    at, way = gp_Pnt(), gp_Vec()
+    curve.D1(min(ends)[1], at, way)
+    return _vec(at), _vec(way.Normalized())
 
 
 def vertex_point(vertex: Shape) -> Vec:

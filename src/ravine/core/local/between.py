@@ -17,8 +17,9 @@ from ..kernel import build
 from ..kernel.boolean import combine
 from ..kernel.cells import patch, split
 from ..kernel.failures import KERNEL_FAILURES
-from ..kernel.properties import rough_box, volume_properties
+from ..kernel.properties import rough_box
 from ..kernel.shapes import Shape, ShapeIndex, parts_of
+from ..kernel.volumes import volume_properties
 from .fabric import Fabric
 from .failure import LocalFailure
 from .surfaces import Floats, Surface

@@ -17,9 +17,9 @@ import numpy as np
 from ..kernel.carriers import flat_start, forward, oriented
 from ..kernel.check import whole_closed
 from ..kernel.failures import KERNEL_FAILURES
-from ..kernel.properties import volume_between
 from ..kernel.rebuild import NewEdge, NewVertex, Rebuild, Rebuilt
 from ..kernel.shapes import ShapeIndex
+from ..kernel.volumes import volume_between
 from . import soundness
 from .borders import SAMPLES, crossing
 from .corners import Carried, Touch, meet

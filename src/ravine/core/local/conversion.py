@@ -13,7 +13,7 @@ import numpy as np
 
 from ..kernel.analytic import analytic_surface
 from ..kernel.carriers import Frame
-from ..kernel.properties import volume_between
+from ..kernel.volumes import volume_between
 from .engine import carry_out
 from .fabric import Fabric
 from .failure import LocalFailure

@@ -9,9 +9,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..kernel.failures import KERNEL_FAILURES
-from ..kernel.properties import volume_between
 from ..kernel.rebuild import NewEdge, NewVertex, Rebuild, tolerance_of
 from ..kernel.shapes import Differences, Shape, ShapeIndex
+from ..kernel.volumes import volume_between
 from . import soundness
 from .borders import Borders
 from .corners import Carried, move_corners
@@ -65,6 +65,9 @@ def _carry_out(fabric: Fabric, plan: Plan, check: bool) -> Reshaped:
         touched.update(fabric.faces_of(edge))
         build.edges[edge] = edges.new(edge)
     edges.finish(build, touched)
+    if edges.flats.outgrown:
+        plan.grow(fabric, edges.flats.outgrown)
+        return _carry_out(fabric, plan, check)
     rebuilt = build.solid(touched)
     index = ShapeIndex(rebuilt.shape, like=fabric.index)
     if any(index.find(kind, part) != number for kind, row in rebuilt.made.items() for number, part in row.items()):
@@ -80,7 +83,9 @@ def _carry_out(fabric: Fabric, plan: Plan, check: bool) -> Reshaped:
     change = volume_between(old, new)
     if check:
         soundness.check(after, touched)
-    return Reshaped(after, frozenset(touched), frozenset(plan.surfaces), frozenset(plan.followed), change)
+    return Reshaped(
+        after, frozenset(touched), frozenset(plan.surfaces.keys() - plan.grown), frozenset(plan.followed), change
+    )
 
 
 class EdgeMaker:

@@ -18,6 +18,9 @@ from .surfaces import Floats, Surface
 Wire = tuple[tuple[int, bool], ...]  # (edge, used against its own direction), as seen in the face taken forward
 
 
+ROOM = 0.3  # of a spline face's size, by which its surface is carried on
+
+
 class Fabric:
     """Faces, edges and vertices by their number in the index (from 0)."""
 
@@ -30,6 +33,7 @@ class Fabric:
         self._curves: dict[int, tuple[CurveData, float, float]] = {}
         self._points: dict[int, Floats] = {}
         self._meetings: dict[int, str] = {}
+        self._extended: list[tuple[Surface, Surface]] = []
 
     def after(
         self, index: ShapeIndex, surfaces: Mapping[int, Surface], faces: set[int], edges: set[int], vertices: set[int]
@@ -39,6 +43,7 @@ class Fabric:
         new._surfaces = {**self._surfaces, **surfaces}
         new._signs, new._wires, new._ends = dict(self._signs), dict(self._wires), dict(self._ends)
         new._curves = {e: c for e, c in self._curves.items() if e not in edges}
+        new._extended = self._extended
         new._points = {v: p for v, p in self._points.items() if v not in vertices}
         new._meetings = {e: m for e, m in self._meetings.items() if e not in edges}
         if "boxes" in self.__dict__:
@@ -76,8 +81,28 @@ class Fabric:
         if found is None:
             data = carriers.read_surface(self.index.get("face", face))
             inside = self._some_point(face) if data.kind in ("cone", "torus") else None
-            found = self._surfaces[face] = Surface.read(data, inside)
+            found = Surface.read(data, inside)
+            self._surfaces[face] = found if found.kind != "spline" else self._roomy(face, found)
+            found = self._surfaces[face]
         return found
+
+    def _roomy(self, face: int, surface: Surface) -> Surface:
+        """A spline surface carried on beyond its borders, once for all faces on it: a neighbour may have to meet it
+        out there."""
+        for native, roomy in self._extended:
+            if native.same(surface, 1.0):
+                return roomy
+        roomy = surface.extended(self.bounds(face), ROOM * self._reach(face))
+        self._extended.append((surface, roomy))
+        return roomy
+
+    def _reach(self, face: int) -> float:
+        low, high = self.boxes[face][:3], self.boxes[face][3:]
+        return float(np.linalg.norm(high - low))
+
+    def holds(self, face: int, uv: Floats) -> bool:
+        """Whether the surface the face has now, not carried on, has all these parameters (n, 2)."""
+        return Surface.read(carriers.read_surface(self.index.get("face", face))).reaches(uv)
 
     def _some_point(self, face: int) -> Floats | None:
         for edge in self.edges_of(face):

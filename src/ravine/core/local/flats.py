@@ -19,6 +19,7 @@ STRAIGHT = 1e-10  # in parameters, scaled by the surface's radius
 class Flats:
     def __init__(self, fabric: Fabric, plan: Plan) -> None:
         self.fabric, self.plan = fabric, plan
+        self.outgrown: set[int] = set()  # unchanged spline faces an edge of which now runs beyond their surface
 
     def of(self, edge: int, face: int, border: Border) -> tuple[tuple[Handle, ...], float]:
         """One curve, two at a seam, none on a plane; and the tolerance (mm) they need."""
@@ -35,6 +36,10 @@ class Flats:
             near = self._near(face, carriers.flat_start(_oriented(shape, against), forward, first))
             curve, miss = _flat(surface, border, near, self.fabric.faces_of(edge))
             found.append(curve)
+            if surface.kind == "spline" and face not in self.plan.surfaces:
+                run = [curve.Value(float(t)) for t in border.parameters(SAMPLES)]
+                if not self.fabric.holds(face, np.array([(p.X(), p.Y()) for p in run])):
+                    self.outgrown.add(face)
             loosest = max(loosest, miss)
         return tuple(found), loosest
 
@@ -114,6 +119,8 @@ def _flat(
     scale = np.array([surface.radius + sum(surface.numbers), 1.0]) if surface.numbers else np.ones(2)
     if surface.kind in ("sphere", "torus"):
         scale[1] = surface.radius
+    if surface.kind == "spline":
+        scale = surface.speeds(border.points(3))
     count = SAMPLES
     while True:
         values = border.parameters(count)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -10,7 +10,7 @@ import numpy as np
 from .fabric import Fabric
 from .failure import LocalFailure
 from .rounds import Round, chain, rolled, round_of
-from .surfaces import Motion, Surface
+from .surfaces import STAYS, Motion, Surface
 
 
 @dataclass(frozen=True)
@@ -34,17 +34,24 @@ Step = Offset | Motion | Radius
 class Plan:
     """surfaces: new one of every face that changes; motions: how the face moved as a whole, where it did so rigidly
     (a plane pushed square to itself slid); followed: rounds that came along; recast: faces whose new surface counts
-    its parameters in another way than the old one."""
+    its parameters in another way than the old one; grown: spline faces that stay where they are on a surface carried
+    on, since an edge has come to lie beyond its border."""
 
     surfaces: dict[int, Surface] = field(default_factory=dict)
     motions: dict[int, Motion] = field(default_factory=dict)
     followed: set[int] = field(default_factory=set)
     recast: set[int] = field(default_factory=set)
+    grown: set[int] = field(default_factory=set)
 
     def set(self, face: int, surface: Surface, motion: Motion | None) -> None:
         self.surfaces[face] = surface
         if motion is not None:
             self.motions[face] = motion
+
+    def grow(self, fabric: Fabric, faces: Iterable[int]) -> None:
+        for face in faces:
+            self.set(face, fabric.surface(face), STAYS)
+            self.grown.add(face)
 
 
 def make_plan(fabric: Fabric, asked: Mapping[int, Step]) -> Plan:

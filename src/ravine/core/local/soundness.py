@@ -78,9 +78,9 @@ class _Passage:
             found = self._bounds[face] = FaceBounds(self.fabric.index.get("face", face))
         return found
 
-    def covers(self, face: int, point: Floats) -> bool:
-        uv = self.fabric.surface(face).parameters(point[None])[0]
-        return self.bounds(face).inside(uv)
+    def covers_any(self, face: int, points: Floats) -> bool:
+        surface, bounds = self.fabric.surface(face), self.bounds(face)
+        return any(bounds.inside(uv) for p in points for uv in surface.parameters(p[None]))
 
     def _runs_through(self, lines: Floats, face: int, shared: set[int], owner: int) -> bool:
         """Whether one of these lines (n, k, 3) passes from one side of a face to the other within its bounds."""
@@ -94,15 +94,16 @@ class _Passage:
         crossing = (distance[:, :-1] * distance[:, 1:] < 0) & (
             np.minimum(np.abs(distance[:, :-1]), np.abs(distance[:, 1:])) > CLEAR
         )
-        for row, at in np.argwhere(crossing):
-            a, b = distance[row, at], distance[row, at + 1]
-            spot = lines[row, at] + a / (a - b) * (lines[row, at + 1] - lines[row, at])
-            for _ in range(3):
-                off, slope = surface.distance(spot[None])
-                spot = spot - off[0] * slope[0]
-            if self.covers(face, spot):
-                return True
-        return False
+        row, at = np.nonzero(crossing)
+        a, b = distance[row, at][:, None], distance[row, at + 1][:, None]
+        spots = lines[row, at] + a / (a - b) * (lines[row, at + 1] - lines[row, at])
+        reach = np.abs(a - b).max(initial=0.0)
+        spots = spots[((spots >= box[:3] - reach) & (spots <= box[3:] + reach)).all(axis=1)]
+        for _ in range(3 if len(spots) else 0):
+            off, slope = surface.distance(spots)
+            spots = spots - off[:, None] * slope
+        near = ((spots >= box[:3] - CLEAR) & (spots <= box[3:] + CLEAR)).all(axis=1)
+        return self.covers_any(face, spots[near])
 
     def _coplanar(self, a: int, b: int) -> bool:
         """Two plane faces that came to lie on one another."""
@@ -112,7 +113,7 @@ class _Passage:
         if abs(float((there.axial.origin - here.axial.origin) @ here.axial.z)) > CLEAR:
             return False
         middles = ((self.lines(f)[:, PER_EDGE // 2], g) for f, g in ((a, b), (b, a)))
-        return any(self.covers(g, p) for points, g in middles for p in points)
+        return any(self.covers_any(g, points) for points, g in middles)
 
     def _loop_inside(self, a: int, b: int) -> bool:
         """Curved faces that poke through the middle of another: lines drawn on them run through it."""

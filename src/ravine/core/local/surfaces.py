@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..kernel.carriers import Frame, Handle, SurfaceData, SurfaceReader, make_surface, moved_geometry, offset_surface
+from ..kernel.extension import Box, basis_of, extended
 
 Floats = NDArray[np.float64]
 TINY = 1e-300
@@ -65,6 +66,9 @@ class Motion:
         return bool(np.abs(self.matrix - other.matrix).max() < level)
 
 
+STAYS = Motion(np.eye(3), np.zeros(3))
+
+
 @dataclass(frozen=True)
 class Surface:
     """kind and numbers as in kernel.carriers.SurfaceData.
@@ -83,6 +87,9 @@ class Surface:
     @classmethod
     def read(cls, data: SurfaceData, inside: Floats | None = None) -> Surface:
         """inside: a point (3,) on the face, which tells the side."""
+        if data.kind == "spline":
+            handle, offset = basis_of(data.handle)
+            return cls(data.kind, None, (), handle, offset=offset)
         found = cls(data.kind, data.frame, data.numbers, data.handle)
         if data.kind in ("cone", "torus") and inside is not None and abs(found._both_sides(inside)) > 0:
             flipped = replace(found, side=-1.0)
@@ -175,18 +182,15 @@ class Surface:
         return tube - minor, (across[:, None] * away + height[:, None] * frame.z) / (tube[:, None] + TINY)
 
     def _spline_distance(self, points: Floats) -> tuple[Floats, Floats]:
-        values, normals = np.empty(len(points)), np.empty((len(points), 3))
-        for i, p in enumerate(points):
-            _, spot, normal = self._reader.at(p)
-            values[i], normals[i] = (p - spot) @ normal - self.offset, normal
-        return values, normals
+        _, spots, normals = self._reader.feet(points)
+        return np.einsum("ij,ij->i", points - spots, normals) - self.offset, normals
 
     # --- parameters ------------------------------------------------------------------------------------------------
 
     def parameters(self, points: Floats, near: tuple[float, float] | None = None) -> Floats:
         """Surface parameters (n, 2), without jumps along the row; the first one in the turn nearest to `near`."""
         if self.kind == "spline":
-            uv = np.array([self._reader.at(p)[0] for p in points])
+            uv = self._reader.feet(points)[0]
         else:
             uv = self._formula_parameters(points)
         for k, period in enumerate(self.periods):
@@ -233,12 +237,37 @@ class Surface:
         major, minor = self.numbers
         return frame.origin + (major + minor * np.cos(v)) * out + minor * np.sin(v) * frame.z
 
+    def speeds(self, points: Floats) -> Floats:
+        """mm by which a place moves for a unit of each parameter (2,), the largest at these points (n, 3)."""
+        uv = self.parameters(points)
+        u0, u1, v0, v1 = self.handle.Bounds()
+        step = 1e-5 * np.array([u1 - u0, v1 - v0])
+        ways = [(self.points(uv + s) - self.points(uv - s)) / (2 * s.sum()) for s in np.diag(step)]
+        return np.array([np.linalg.norm(w, axis=1).max() for w in ways])
+
     # --- changes ---------------------------------------------------------------------------------------------------
 
     def moved(self, motion: Motion) -> Surface:
         if self.kind == "spline":
             return replace(self, handle=moved_geometry(self.handle, motion.matrix))
         return replace(self, frame=motion.frame(self.axial), handle=None)
+
+    def extended(self, box: Box, length: float) -> Surface:
+        """With room of about `length` mm around a face that takes up `box` of its parameters; the very surface where
+        there is room enough."""
+        if self.kind != "spline":
+            return self
+        handle = extended(self.handle, box, length)
+        return self if handle is self.handle else replace(self, handle=handle)
+
+    def reaches(self, uv: Floats) -> bool:
+        """Whether the kernel's surface has all these parameters (n, 2)."""
+        u0, u1, v0, v1 = self.handle.Bounds() if self.kind == "spline" else (-np.inf, np.inf, -np.inf, np.inf)
+        periods = self.periods
+        return all(
+            bool(period) or bool(row.min() > low - 1e-9 and row.max() < high + 1e-9)
+            for row, low, high, period in ((uv[:, 0], u0, u1, periods[0]), (uv[:, 1], v0, v1, periods[1]))
+        )
 
     def flipped(self) -> Surface:
         """The same surface with its natural normal turned round, by another handedness of its frame."""
@@ -307,7 +336,9 @@ class Surface:
 
     def arrives(self, new: Surface, motion: Motion) -> bool:
         """Whether the motion lays this surface on `new`, to rounding."""
-        if self.kind == "spline" or self.kind != new.kind or self.side != new.side:
+        if self.kind == "spline":
+            return self.same(new, 1.0) and motion.same(STAYS)
+        if self.kind != new.kind or self.side != new.side:
             return False
         if any(abs(a - b) > 1e-12 for a, b in zip(self.numbers, new.numbers, strict=True)):
             return False
@@ -322,4 +353,4 @@ class Surface:
         return float(np.abs(gap).max()) < ROUNDING
 
 
-__all__ = ["Floats", "Motion", "Surface"]
+__all__ = ["STAYS", "Floats", "Motion", "Surface"]

@@ -8,9 +8,10 @@ from functools import cached_property
 
 from ..errors import EditError, RavineError
 from ..kernel import serial
-from ..kernel.properties import MassProperties, area_properties, bounding_box, rough_box, volume_properties
+from ..kernel.properties import MassProperties, area_properties, bounding_box, rough_box
 from ..kernel.rebuild import rooted
 from ..kernel.shapes import Shape, ShapeIndex
+from ..kernel.volumes import volume_properties
 from ..local.fabric import Fabric
 from .trimesh_body import TriangleMesh
 

@@ -1,23 +1,30 @@
 """One state of a model as an immutable value: bodies, the tree that places them, and the next free id.
 
 Ids are numbers in here and text outside: `f12` a face, `e7` an edge, `v3` a vertex, `b2` a body, `n5` a place in
-the tree.  One counter serves all, so an id is never used twice in the life of a model.
+the tree; `s4` a sketch, and in it `p8` a point, `c9` a curve, `r10` a rule; `a4:20:5.5` the area of sketch s4 around
+the place 20, 5.5 (mm in its plane).  One counter serves all, so an id is never used twice in the life of a model.
 """
 
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Iterator, Mapping
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 
 from ..errors import RavineError, UnknownId
 from ..kernel.serial import digest
+from ..sketch.entities import Flat, Sketch
 from .pattern import Pattern
 from .placement import IDENTITY, Matrix, multiply
 
 FORMAT = 1
-PREFIXES = {"f": "face", "e": "edge", "v": "vertex", "b": "body", "n": "node"}
+PREFIXES = {
+    "f": "face", "e": "edge", "v": "vertex", "b": "body", "n": "node",
+    "s": "sketch", "p": "point", "c": "curve", "r": "rule",
+}  # fmt: skip
+AREA = re.compile(r"a([0-9]{1,11}):(-?[0-9.]{1,20}(?:e-?[0-9]{1,2})?):(-?[0-9.]{1,20}(?:e-?[0-9]{1,2})?)")
 LETTERS = {kind: letter for letter, kind in PREFIXES.items()}
 
 
@@ -26,11 +33,24 @@ def text_id(kind: str, number: int) -> str:
 
 
 def split_id(text: str) -> tuple[str, int]:
-    """(kind, number); raises UnknownId for anything that is no id."""
+    """(kind, number); for an area the number of its sketch.  Raises UnknownId for anything that is no id."""
+    if isinstance(text, str) and (area := AREA.fullmatch(text)):
+        return "area", int(area[1])
     kind = PREFIXES.get(text[:1]) if isinstance(text, str) else None
     if kind is None or not text[1:].isdecimal() or len(text) > 12:
-        raise UnknownId(f"“{str(text)[:20]}” is not the id of a face, edge, vertex, body or place")
+        raise UnknownId(f"“{str(text)[:20]}” is not the id of a face, edge, vertex, body, place or part of a sketch")
     return kind, int(text[1:])
+
+
+def area_id(sketch: int, place: Flat) -> str:
+    return f"a{sketch}:{round(place[0], 6):.12g}:{round(place[1], 6):.12g}"
+
+
+def area_place(text: str) -> Flat:
+    found = AREA.fullmatch(text)
+    if found is None:
+        raise UnknownId(f"“{text[:20]}” is not the id of an area")
+    return float(found[2]), float(found[3])
 
 
 @dataclass(frozen=True)
@@ -87,6 +107,7 @@ class Snapshot:
     bodies: Mapping[int, Body] = field(default_factory=dict)
     next_id: int = 1
     patterns: Mapping[int, Pattern] = field(default_factory=dict)
+    sketches: Mapping[int, Sketch] = field(default_factory=dict)
 
     # --- reading ---------------------------------------------------------------------------------------------
 
@@ -136,6 +157,18 @@ class Snapshot:
             raise self.gone("body", number)
         return self.bodies[number]
 
+    def sketch(self, number: int) -> Sketch:
+        if number not in self.sketches:
+            raise self.gone("sketch", number)
+        return self.sketches[number]
+
+    def sketch_with(self, kind: str, number: int) -> Sketch:
+        """The one that has a point, curve or rule.  Raises UnknownId when it ended."""
+        for sketch in self.sketches.values():
+            if number in {"point": sketch.points, "curve": sketch.curves, "rule": sketch.rules}[kind]:
+                return sketch
+        raise self.gone(kind, number)
+
     def pattern_of(self, face: int) -> Pattern | None:
         """The newest pattern with this face in one of its members."""
         found = [p for p in self.patterns.values() if any(face in m for m in p.members.values())]
@@ -154,6 +187,12 @@ class Snapshot:
 
     def with_pattern(self, pattern: Pattern) -> Snapshot:
         return replace(self, patterns={**self.patterns, pattern.id: pattern})
+
+    def with_sketch(self, sketch: Sketch) -> Snapshot:
+        return replace(self, sketches={**self.sketches, sketch.id: sketch})
+
+    def without_sketch(self, number: int) -> Snapshot:
+        return replace(self, sketches={n: s for n, s in self.sketches.items() if n != number})
 
     def without_nodes(self, doomed: set[int]) -> Snapshot:
         """Without these nodes and all below them, without groups left empty, and without bodies nobody shows."""
@@ -192,6 +231,8 @@ class Snapshot:
         }
         if self.patterns:
             data["patterns"] = [p.to_json() for p in self.patterns.values()]
+        if self.sketches:
+            data["sketches"] = [s.to_json() for s in self.sketches.values()]
         return json.dumps(data, separators=(",", ":"), ensure_ascii=False)
 
     @classmethod
@@ -219,6 +260,7 @@ class Snapshot:
             {b.id: b for b in bodies},
             data["next_id"],
             {p["id"]: Pattern.from_json(p) for p in data.get("patterns", ())},
+            {s["id"]: Sketch.from_json(s) for s in data.get("sketches", ())},
         )
 
     def key(self) -> str:

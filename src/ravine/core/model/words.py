@@ -31,7 +31,9 @@ _SIDES = {
 def plural(count: int, word: str) -> str:
     if count == 1:
         return f"1 {word}"
-    return f"{count} {word[:-1] + 'ies' if word.endswith('y') else word + 's'}"
+    if word.endswith("y") and word[-2] not in "aeou":
+        return f"{count} {word[:-1]}ies"
+    return f"{count} {word}{'es' if word.endswith('ch') else 's'}"
 
 
 def _side(face: Face) -> str | None:
@@ -77,3 +79,18 @@ def describe_parts(snapshot: Snapshot, kind: str, ids: Sequence[str]) -> str:
     word = {"vertex": "corner"}.get(kind, kind)
     article = "an" if word[0] in "aeiou" else "a"
     return (f"{article} {word}" if len(ids) == 1 else plural(len(ids), word)) + of
+
+
+def describe_sketched(snapshot: Snapshot, ids: Sequence[str]) -> str:
+    """`2 curves of Sketch 1`, `Sketch 1`."""
+    kind, number = split_id(ids[0])
+    if kind == "sketch":
+        return snapshot.sketch(number).name if len(ids) == 1 else plural(len(ids), "sketch")
+    kinds = {split_id(i)[0] for i in ids}
+    word = kinds.pop() if len(kinds) == 1 else "thing"
+    owner = snapshot.sketch(number) if kind == "area" else snapshot.sketch_with(kind, number)
+    if word == "curve" and len(ids) == 1:
+        word = owner.curve(number).kind
+    return f"{'an' if word[0] in 'ae' else 'a'} {word} of {owner.name}" if len(ids) == 1 else (
+        f"{plural(len(ids), word)} of {owner.name}"
+    )  # fmt: skip

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field
 
 from ..edits.base import PickSummary
 from ..model.geometry import GeometryStore, Solid
@@ -14,19 +13,11 @@ from ..model.query import Edge, Face, Scope, Vertex
 from ..model.snapshot import Snapshot, split_id
 from ..model.words import KIND_WORDS, describe_nodes, plural
 from ..units import LENGTHS, format_area, format_length, format_mass, format_volume
+from .describe_sketch import describe_sketch_pick
+from .description import Description
 
 _EDGE_WORDS = {"line": "straight edge", "circle": "round edge", "ellipse": "elliptic edge", "spline": "curved edge"}
 _AXES = {(1, 0, 0): "X", (0, 1, 0): "Y", (0, 0, 1): "Z"}
-
-
-@dataclass(frozen=True)
-class Description:
-    """subject: what it is; rest: the end of the sentence; rows: (label, value) pairs."""
-
-    subject: str
-    rest: str = ""
-    rows: tuple[tuple[str, str], ...] = ()
-    summary: PickSummary = field(default_factory=PickSummary)
 
 
 def describe_pick(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str]) -> Description:
@@ -36,6 +27,8 @@ def describe_pick(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str
     kind = split_id(ids[0])[0]
     if kind == "node":
         return _nodes(snapshot, geometry, ids)
+    if kind in ("sketch", "point", "curve", "rule", "area"):
+        return describe_sketch_pick(snapshot, ids)
     owners = [snapshot.owner_of(kind, split_id(i)[1]) for i in ids]
     scopes = {body.id: Scope(snapshot, geometry, body) for body, _ in owners}
     locked = any(body.locked for body, _ in owners)
@@ -203,7 +196,7 @@ def _weights(snapshot: Snapshot, geometry: GeometryStore, leaves: Sequence[int])
 
 def _whole(snapshot: Snapshot, geometry: GeometryStore) -> Description:
     if not snapshot.roots:
-        return Description("Nothing here yet", "Bring in a STEP or STL file to begin.")
+        return Description("Nothing here yet", "Bring in a STEP or STL file, or begin a sketch.")
     leaves = [o.node.id for o in snapshot.occurrences()]
     rows = [("Parts", str(len(leaves))), *_weights(snapshot, geometry, leaves)]
     return Description("Nothing picked", "Point at a face, an edge or a corner.", tuple(rows))

@@ -4,7 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..model.snapshot import Body, Snapshot, text_id
+from ..model.profiles import areas_of_sketch, freedom_of_sketch
+from ..model.snapshot import Body, Snapshot, area_id, text_id
+from ..sketch.entities import Rule, Sketch
+from ..sketch.flats import flat_curve
+from ..sketch.rules import FORMS
 
 
 def body_entry(body: Body) -> dict[str, Any]:
@@ -37,4 +41,51 @@ def scene(snapshot: Snapshot) -> dict[str, Any]:
             for found in snapshot.occurrences()
         ],
         "bodies": [body_entry(body) for body in snapshot.bodies.values()],
+        "sketches": [sketch_entry(sketch) for sketch in snapshot.sketches.values()],
     }
+
+
+def sketch_entry(sketch: Sketch) -> dict[str, Any]:
+    """Places are flat, mm in the plane of the sketch; an area's first line is its outline, the others are holes."""
+    curves = []
+    free = freedom_of_sketch(sketch)
+    for curve in sketch.curves.values():
+        flat = flat_curve(sketch, curve)
+        line = [] if flat is None else _flat_list(flat.line[1])
+        curves.append(
+            {"id": text_id("curve", curve.id), "kind": curve.kind, "helper": curve.helper, "line": line,
+             "held": free is not None and not free.of[curve.id],
+             "points": [text_id("point", p) for p in curve.points]}
+        )  # fmt: skip
+    return {
+        "id": text_id("sketch", sketch.id),
+        "name": sketch.name,
+        "plane": [sketch.plane.origin, sketch.plane.x, sketch.plane.y],
+        "degrees": None if free is None else free.degrees,
+        "points": {text_id("point", n): at for n, at in sketch.points.items()},
+        "curves": curves,
+        "areas": [
+            {"id": area_id(sketch.id, a.inside), "lines": [_flat_list(row) for row in a.lines]}
+            for a in areas_of_sketch(sketch)
+        ],
+        "sizes": [_size_entry(sketch, rule) for rule in sketch.rules.values() if FORMS[rule.kind].unit],
+    }
+
+
+def _flat_list(places: Any) -> list[float]:
+    return [round(float(v), 6) for v in places.reshape(-1)]
+
+
+def _size_entry(sketch: Sketch, rule: Rule) -> dict[str, Any]:
+    """A dimension: its value (mm or rad) and the places it is between."""
+    at = [sketch.points[n] if n in sketch.points else _middle(sketch, n) for n in rule.on]
+    return {"id": text_id("rule", rule.id), "kind": rule.kind, "value": rule.value, "at": at,
+            "on": [text_id("point" if n in sketch.points else "curve", n) for n in rule.on]}  # fmt: skip
+
+
+def _middle(sketch: Sketch, number: int) -> tuple[float, float]:
+    curve = sketch.curve(number)
+    if curve.kind in ("circle", "arc", "ellipse"):
+        return sketch.points[curve.points[0]]
+    places = sketch.places(curve)
+    return (sum(p[0] for p in places) / len(places), sum(p[1] for p in places) / len(places))

@@ -2,10 +2,11 @@
 
 const SVG = "http://www.w3.org/2000/svg";
 
+/** @param {string} name @param {object} attributes @param {Element} [parent] */
 export function make(name, attributes, parent) {
   const found = document.createElementNS(SVG, name);
   for (const [key, value] of Object.entries(attributes)) found.setAttribute(key, String(value));
-  parent.append(found);
+  parent?.append(found);
   return found;
 }
 

@@ -76,6 +76,14 @@ export class Camera {
     this.apply();
   }
 
+  /** Square on to a plane, its x to the right where the turntable allows it. @param {import("three").Matrix4} plane */
+  lookFlat(plane) {
+    this.lookFrom(new Vector3().setFromMatrixColumn(plane, 2));
+    const x = new Vector3().setFromMatrixColumn(plane, 0);
+    if (Math.abs(this.pitch) > Math.PI / 2 - 1e-3) this.yaw = Math.atan2(x.y, x.x);
+    this.apply();
+  }
+
   orbit(dx, dy) {
     this.yaw -= dx * 0.008;
     this.pitch = Math.min(Math.PI / 2, Math.max(-Math.PI / 2, this.pitch + dy * 0.008));

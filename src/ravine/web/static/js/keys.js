@@ -10,6 +10,10 @@ export function listen(bench) {
   document.addEventListener("keydown", (event) => {
     const target = /** @type {HTMLElement} */ (event.target);
     const writing = target.matches("input, select, textarea") || document.querySelector("dialog[open]");
+    if (event.key === "Escape" && bench.dragging.held) {
+      bench.dragging.leave();
+      return;
+    }
     if (event.key === "Escape" && !document.querySelector("dialog[open]")) {
       if (bench.line.isOpen) bench.line.leave();
       else if (!writing) bench.pick([]);

@@ -73,8 +73,20 @@ export class Line {
       this.findWalls(turn);
     }
     this.focusFirst(this.form.querySelector("select.gap"));
+    if (this.bench.drawing.active) this.bench.drawing.begin();
+    this.fitGaps();
     this.bench.pending(this.words());
     if (this.complete()) this.schedule();
+  }
+
+  /** Gaps that say nothing for what is chosen go, with the word before them. */
+  fitGaps() {
+    for (const gap of all("[data-only]", this.form)) {
+      const [name, ...takes] = JSON.parse(gap.dataset.only);
+      const away = !takes.includes(/** @type {HTMLSelectElement} */ (this.form.elements.namedItem(name)).value);
+      gap.hidden = away;
+      if (gap.previousElementSibling?.matches(".say")) gap.previousElementSibling.toggleAttribute("hidden", away);
+    }
   }
 
   /** On the first gap to write in, else on another, else on accept: Enter then accepts. @param {HTMLElement|null} [other] */
@@ -152,9 +164,18 @@ export class Line {
       }
       thing = { ...thing, kind: "node", id: node };
     }
+    button.classList.remove("blank");
+    if ("several" in button.dataset) { // it goes on waiting: one after the other
+      const ids = [...new Set([...this.picked(button).split(" ").filter(Boolean), thing.id])];
+      this.setPick(button, ids.join(" "), `${ids.length} picked`);
+      this.focusFirst();
+      this.bench.pending(this.words());
+      if (this.complete()) this.schedule();
+      return true;
+    }
     this.armed = null;
-    button.classList.remove("armed", "blank");
-    this.setPick(button, thing.id, { face: "a face", edge: "an edge", vertex: "a corner", node: "a part" }[thing.kind]);
+    button.classList.remove("armed");
+    this.setPick(button, thing.id, { face: "a face", edge: "an edge", vertex: "a corner", node: "a part", curve: "a line", point: "a point", area: "an area", sketch: "a sketch" }[thing.kind]);
     if (button.dataset.gap === "axis") this.open(this.form.dataset.edit, this.bench.pickIds(), this.others());
     else {
       this.focusFirst();
@@ -214,6 +235,8 @@ export class Line {
       const pick = name === this.form.dataset.pickGap;
       found[name] = pick ? String(value).split(" ").filter(Boolean) : value;
     }
+    const drawing = this.bench.drawing;
+    if (drawing.active && !this.accepting) found[drawing.input.name] = drawing.value() ?? drawing.input.value;
     return found;
   }
 
@@ -233,7 +256,7 @@ export class Line {
   }
 
   words() {
-    return [...this.form.querySelectorAll(".sentence > *")]
+    return [...this.form.querySelectorAll(".sentence > :not([hidden])")]
       .map((e) => (e instanceof HTMLSelectElement ? e.selectedOptions[0].text : e instanceof HTMLInputElement ? (e.type === "hidden" ? "" : e.value || ("optional" in e.dataset ? e.placeholder : "…")) : e.textContent.trim()))
       .filter(Boolean).join(" ").replaceAll(" ,", ",");
   }
@@ -245,6 +268,7 @@ export class Line {
     }
     const input = /** @type {HTMLInputElement} */ (event.target);
     input.removeAttribute("aria-invalid");
+    if (input instanceof HTMLSelectElement) this.fitGaps();
     if (this.handle && input.name === this.handle.gap) this.followTyped(input.value);
     this.bench.pending(this.words());
     if (this.complete()) this.schedule();
@@ -278,8 +302,9 @@ export class Line {
   /** The matter added or taken, at once, while the exact shape is worked out. */
   ghost(mm) {
     const { view } = this.bench;
+    if (!this.handle?.ghost.length) return; // the preview marks what is new by itself
     view.clearMarks("ghost");
-    if (!this.handle || !mm) return;
+    if (!mm) return;
     for (const id of this.handle.ghost) {
       const found = findById(this.bench.still, id);
       if (!found) continue;
@@ -301,7 +326,7 @@ export class Line {
 
   async run(settled) {
     this.again = false;
-    if (!this.complete()) return;
+    if (!this.complete() && !(this.bench.drawing.active && this.bench.drawing.value())) return;
     this.busy = true;
     const turn = this.turn;
     const began = performance.now();
@@ -345,6 +370,13 @@ export class Line {
       this.bench.reload().then(() => this.bench.refreshPanels());
       return;
     }
+    if (error.told.later) {
+      const told = document.createElement("span");
+      told.className = "fact";
+      told.textContent = error.told.reason;
+      this.facts(told.outerHTML);
+      return;
+    }
     this.facts(refusalHtml(error.told));
     const field = error.told.field && this.form.elements.namedItem(error.told.field);
     if (field instanceof HTMLElement) field.setAttribute("aria-invalid", "true");
@@ -376,11 +408,14 @@ export class Line {
     this.again = false;
     this.element.setAttribute("aria-busy", "true");
     const began = performance.now();
+    const redraw = this.form.dataset.edit === "draw" && { edit: "draw", values: { sketch: this.values().sketch[0], shape: this.values().shape, role: this.values().role } };
     try {
       const answer = await ask(this.bench.url("edits"), { edit: this.form.dataset.edit, values: this.values(), base: this.bench.base });
       this.turn++;
       this.close();
+      const again = redraw && { edit: redraw.edit, values: redraw.values };
       await this.bench.accepted(answer);
+      if (again && answer.head.scene) await this.open(again.edit, [again.values.sketch], again.values);
       this.bench.acceptTimes.push(performance.now() - began);
     } catch (error) {
       this.refuse(error);
@@ -407,6 +442,7 @@ export class Line {
     this.handle = null;
     this.armed = null;
     this.bench.view.clearMarks("ghost");
+    this.bench.drawing.end();
     this.bench.pending("");
     this.bench.opened("");
   }

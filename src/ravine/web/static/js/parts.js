@@ -8,6 +8,12 @@ export function listen(bench) {
       bench.hide(new Set());
       return;
     }
+    const sketch = /** @type {HTMLElement|null} */ (target.closest(".sketch-row"))?.dataset.sketch;
+    if (sketch && target.closest("[data-toggle-sketch]")) {
+      const next = new Set(bench.hidden);
+      if (!next.delete(sketch)) next.add(sketch);
+      bench.hide(next);
+    } else if (sketch && target.closest("[data-pick-sketch]")) bench.pick([{ kind: "sketch", id: sketch, sketch }], event.shiftKey);
     const row = /** @type {HTMLElement|null} */ (target.closest(".part"));
     if (!row) return;
     const leaves = row.dataset.leaves.split(" ");

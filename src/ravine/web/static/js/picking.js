@@ -26,9 +26,11 @@ export function faceUnder(view, x, y) {
   return best;
 }
 
-/** @param {import("./view.js").View} view @returns {Found|null} */
+/** @param {import("./view.js").View} view @returns {any} */
 export function under(view, x, y) {
   const face = faceUnder(view, x, y);
+  const drawn = view.sketches?.under(x, y, face ? face.distance : Infinity);
+  if (drawn) return drawn;
   if (!face) return null;
   const place = view.places.get(face.node);
   const { shape } = place.drawable;
@@ -71,6 +73,7 @@ function cornerAt(shape, line, at) {
 
 /** The thing with an id, where it is shown. @param {import("./view.js").View} view @param {string} id */
 export function findById(view, id) {
+  if ("spcra".includes(id[0])) return view.sketches?.find(id) || null;
   const kind = { f: "face", e: "edge", v: "vertex", n: "node" }[id[0]];
   if (kind === "node") return view.places.has(id) ? { kind, node: id, index: 0, id } : null;
   const list = { face: "faces", edge: "edges", vertex: "vertices" }[kind];

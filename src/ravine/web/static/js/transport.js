@@ -1,7 +1,7 @@
 // Requests, and the two binary layouts the server speaks (see web/container.py and core/view/packet.py).
 
 export class Refused extends Error {
-  /** @param {{reason: string, nearest?: string|null, field?: string|null, where?: string[], kind?: string}} told */
+  /** @param {{reason: string, nearest?: string|null, field?: string|null, where?: string[], kind?: string, later?: boolean}} told */
   constructor(told, status) {
     super(told.reason);
     this.told = told;

@@ -38,6 +38,8 @@ export class View {
     this.units = "mm";
     this.box = new Box3();
     this.frames = 0;
+    /** @type {import("./sketches.js").Sketches|null} */
+    this.sketches = null;
     new ResizeObserver(() => this.resize()).observe(canvas);
     matchMedia("(prefers-color-scheme: dark)").addEventListener("change", () => this.recolour());
     this.resize();
@@ -47,6 +49,14 @@ export class View {
     this.scene.add(new HemisphereLight(0xffffff, 0xb9b3a4, 2.15));
     this.sun = new DirectionalLight(0xffffff, 1.35);
     this.scene.add(this.sun, this.sun.target);
+  }
+
+  /** Everything that is shown, for the camera to keep in sight. */
+  extent() {
+    const box = this.box.clone();
+    for (const sketch of this.sketches?.list || [])
+      for (const [x, y] of Object.values(sketch.points)) box.expandByPoint(new Vector3(x, y, 0).applyMatrix4(sketch.matrix));
+    return box;
   }
 
   recolour() {
@@ -129,6 +139,7 @@ export class View {
   /** Mark picked or hovered things. @param {"picked"|"hover"} which @param {{kind: string, node: string, index: number}[]} things */
   highlight(which, things) {
     this.clearMarks(which);
+    this.sketches?.highlight(which, things.filter((t) => t.sketch));
     const fill = this.materials[which];
     const line = this.materials[which === "picked" ? "pickedEdge" : "hoverEdge"];
     for (const thing of things) {
@@ -184,7 +195,8 @@ export class View {
 
   /** Bound the camera by what is shown. */
   bound() {
-    const box = this.box.isEmpty() ? new Box3(new Vector3(-50, -50, 0), new Vector3(50, 50, 60)) : this.box;
+    const shown = this.extent();
+    const box = shown.isEmpty() ? new Box3(new Vector3(-50, -50, 0), new Vector3(50, 50, 60)) : shown;
     this.camera.bound(box);
   }
 }

@@ -3,12 +3,15 @@ import { Vector3 } from "three";
 import { coatOf, Drawable } from "./bodies.js";
 import { all, one } from "./dom.js";
 import * as files from "./files.js";
+import { Dragging } from "./dragging.js";
+import { Drawing } from "./drawing.js";
 import { Handle } from "./handle.js";
 import * as keys from "./keys.js";
 import { Line } from "./line.js";
 import * as parts from "./parts.js";
 import { findById, under } from "./picking.js";
 import { sheetColour } from "./materials.js";
+import { Sketches } from "./sketches.js";
 import { Turning } from "./turning.js";
 import { ask, readPacket, Refused } from "./transport.js";
 import { LENGTHS, View } from "./view.js";
@@ -41,7 +44,11 @@ export class Workbench {
     this.still = { places: new Map() }; // where things stand in the saved state, whatever a preview shows
     this.handle = new Handle(/** @type {any} */ (byId("overlay")), this.view, (mm, done) => this.line.slide(mm, done));
     this.turning = new Turning(/** @type {any} */ (byId("overlay")), this.view, (degrees, done) => this.line.slide(degrees, done));
+    this.sketches = new Sketches(this.view, /** @type {any} */ (byId("overlay")));
+    this.view.sketches = this.sketches;
     this.line = new Line(this);
+    this.drawing = new Drawing(this);
+    this.dragging = new Dragging(this);
     this.listen();
     keys.listen(this);
     files.listen(this);
@@ -85,7 +92,7 @@ export class Workbench {
     this.base = revision;
     this.view.units = scene.units;
     this.view.gridKey = "";
-    this.show(scene);
+    this.show(scene, true);
     this.still = { places: new Map(this.view.places) };
     this.forgetOld();
     this.view.bound();
@@ -93,7 +100,8 @@ export class Workbench {
     this.root.dataset.revision = String(revision);
   }
 
-  show(scene) {
+  show(scene, saved = false) {
+    this.sketches.show((scene.sketches || []).filter((s) => !this.hidden.has(s.id)), saved);
     const bodies = new Map(scene.bodies.map((b) => [b.id, b]));
     const bodyOf = (node) => bodies.get(node.body);
     this.view.show(scene.nodes, (node) => this.drawable(bodyOf(node)), bodyOf, this.hidden);
@@ -145,7 +153,9 @@ export class Workbench {
     if (!answer.head.scene) return;
     this.previewing = answer.head.scene;
     this.show(answer.head.scene);
+    if (!this.line.handle?.ghost.length) this.view.clearMarks("ghost");
     this.markGone(answer.head.scene);
+    this.markNew();
     this.view.highlight("picked", this.picked.map((p) => findById(this.view, p.id)).filter(Boolean));
   }
 
@@ -154,6 +164,12 @@ export class Workbench {
     const left = new Set(scene.nodes.map((n) => n.id));
     for (const [id, place] of this.still.places)
       if (!left.has(id) && place.group.visible) this.view.mark("ghost", this.view.materials.removed, place.drawable.facesGeometry(place.drawable.shape.faces.map((_, i) => i)), place.group.matrix);
+  }
+
+  /** Parts the edit would make are shown as added matter. */
+  markNew() {
+    for (const [id, { drawable, group }] of this.view.places)
+      if (!this.still.places.has(id) && group.visible) this.view.mark("ghost", this.view.materials.added, drawable.triangles.clone(), group.matrix);
   }
 
   hidePreview() {
@@ -177,7 +193,10 @@ export class Workbench {
   async accepted(answer) {
     const saved = this.receive(answer);
     this.previewing = null;
+    const known = new Set((this.scene.sketches || []).map((s) => s.id));
     if (answer.head.scene) this.take(answer.head.scene, answer.head.revision);
+    const begun = this.sketches.list.find((s) => !known.has(s.id));
+    if (begun && answer.head.scene) this.begin(begun);
     else {
       this.hidePreview();
       this.show(this.scene);
@@ -187,6 +206,13 @@ export class Workbench {
     if (answer.head.files.length) this.say(`Saved ${answer.head.files.join(", ")}`);
     this.view.canvas.focus();
     if (answer.head.scene) await this.refreshPanels();
+  }
+
+  /** A sketch just begun: looked at square on and picked, so that drawing comes next. */
+  begin(sketch) {
+    this.drawing.lookAt(sketch);
+    if (this.stage === "Bring in") this.setStage("Shape");
+    this.pick([{ kind: "sketch", id: sketch.id, sketch: sketch.id }]);
   }
 
   /** @param {-1|1} direction */
@@ -233,14 +259,14 @@ export class Workbench {
 
   /** The places of what is picked, each once. */
   pickNodes() {
-    return [...new Set(this.picked.map((p) => p.node))];
+    return [...new Set(this.picked.map((p) => p.node).filter(Boolean))];
   }
 
   /** @param {object[]} things @param {boolean} [add] add to the pick, or take away what is in it */
   pick(things, add = false) {
     if (things.length && this.line.fillPick(things[0])) return;
     let next = things;
-    if (add && this.picked.length && things.length && this.picked[0].kind === things[0].kind) {
+    if (add && this.picked.length && things.length && together(this.picked[0], things[0])) {
       const now = new Map(this.picked.map((p) => [p.id, p]));
       for (const thing of things) now.has(thing.id) ? now.delete(thing.id) : now.set(thing.id, thing);
       next = [...now.values()];
@@ -265,7 +291,7 @@ export class Workbench {
 
   mark() {
     this.view.highlight("picked", this.picked.flatMap((p) => this.spread(p)));
-    const words = { face: ["face", "faces"], edge: ["edge", "edges"], vertex: ["corner", "corners"], node: ["part", "parts"] };
+    const words = { face: ["face", "faces"], edge: ["edge", "edges"], vertex: ["corner", "corners"], node: ["part", "parts"], sketch: ["sketch", "sketches"], curve: ["curve", "curves"], point: ["point", "points"], area: ["area", "areas"], rule: ["rule", "rules"] };
     const count = this.picked.length;
     byId("foot-picked").textContent = count ? `${count} ${words[this.picked[0].kind][count > 1 ? 1 : 0]}` : "nothing";
     this.markRows();
@@ -273,7 +299,7 @@ export class Workbench {
 
   /** A group stands for the parts below it. */
   spread(thing) {
-    if (thing.kind !== "node" || this.view.places.has(thing.id)) return [thing];
+    if (thing.sketch || thing.kind !== "node" || this.view.places.has(thing.id)) return [thing];
     return this.scene.nodes.filter((n) => n.path.includes(thing.id)).map((n) => ({ ...thing, node: n.id }));
   }
 
@@ -321,9 +347,14 @@ export class Workbench {
   }
 
   lookSquareOn() {
+    const sketch = this.sketches.named(this.picked.find((p) => p.sketch)?.sketch);
+    if (sketch) {
+      this.drawing.lookAt(sketch);
+      return;
+    }
     const face = this.picked.find((p) => p.kind === "face");
     if (!face) {
-      this.say("Pick a face first; the view then turns square on to it");
+      this.say("Pick a face or a sketch first; the view then turns square on to it");
       return;
     }
     const { drawable, group } = this.view.places.get(face.node);
@@ -337,7 +368,7 @@ export class Workbench {
     this.show(this.previewing || this.scene);
     if (!this.previewing) this.still = { places: new Map(this.view.places) };
     this.mark();
-    byId("foot-hidden").textContent = hidden.size ? `${hidden.size} part${hidden.size > 1 ? "s" : ""}` : "nothing";
+    byId("foot-hidden").textContent = hiddenWords(hidden);
     this.keeping = this.keeping.then(() => this.keepHidden([...hidden].join(" ")));
   }
 
@@ -350,6 +381,8 @@ export class Workbench {
   drawn() {
     this.handle?.draw();
     this.turning?.draw();
+    this.sketches?.drawLabels(Boolean(this.line?.handle));
+    this.drawing?.draw();
     const unit = LENGTHS[this.view.units];
     byId("foot-grid").textContent = `${Number((this.view.gridStep / unit).toPrecision(6))} ${this.view.units}`;
     this.root.dataset.drawn = String(this.view.frames);
@@ -419,17 +452,29 @@ export class Workbench {
       this.looking = true;
       requestAnimationFrame(() => {
         this.looking = false;
+        if (this.drawing.active) {
+          this.drawing.move(...spot(event));
+          return;
+        }
         this.hover(under(this.view, ...spot(event)));
       });
     });
-    canvas.addEventListener("pointerleave", () => this.hover(null));
+    canvas.addEventListener("pointerleave", () => {
+      this.hover(null);
+      this.drawing.forget();
+    });
     canvas.addEventListener("pointerup", (event) => {
       if (this.view.camera.dragged || event.button !== 0) return;
+      if (this.drawing.active) {
+        this.drawing.click(...spot(event));
+        return;
+      }
       const found = under(this.view, ...spot(event));
       if (found || !this.line.isOpen) this.pick(found ? [found] : [], event.shiftKey || event.ctrlKey || event.metaKey);
     });
     canvas.addEventListener("dblclick", (event) => {
       const found = under(this.view, ...spot(event));
+      if (this.drawing.active || found?.sketch) return;
       if (found?.kind === "edge") this.pickRun(found, event.shiftKey);
       else if (found && !this.line.isOpen) this.pick([{ kind: "node", node: found.node, index: 0, id: found.node }]);
     });
@@ -439,6 +484,8 @@ export class Workbench {
       if (action) this.line.open(action.dataset.edit, this.pickIds());
       const look = target.closest("[data-look]");
       if (look) this.look(look.getAttribute("data-look"));
+      const size = target.closest("[data-size]");
+      if (size) this.openSize(size.getAttribute("data-on").split(" "));
       const go = target.closest("[data-go]");
       if (go) this.moveTo({ base: this.base, target: Number(go.getAttribute("data-go")) });
       const stage = target.closest("[data-stage].stage");
@@ -461,11 +508,31 @@ export class Workbench {
     });
   }
 
+  /** A size was clicked: its line opens with the value it has. @param {string[]} on */
+  openSize(on) {
+    this.pick(on.map((id) => findById(this.view, id)).filter(Boolean));
+    this.line.open("dimension", on);
+  }
+
   setStage(name) {
     this.stage = name;
     for (const button of all(".stage")) button.setAttribute("aria-pressed", String(button.dataset.stage === name));
     this.refreshActions();
   }
+}
+
+/** Curves and points of a sketch are picked together, other things with their like; faces, edges and corners where
+ * the line that is open takes them all. */
+function together(a, b) {
+  const drawn = (t) => t.kind === "curve" || t.kind === "point";
+  return a.kind === b.kind || (drawn(a) && drawn(b));
+}
+
+/** @param {Set<string>} hidden */
+function hiddenWords(hidden) {
+  const sketches = [...hidden].filter((id) => id.startsWith("s")).length;
+  const count = (n, word) => (n ? [`${n} ${word}${n > 1 ? (word.endsWith("h") ? "es" : "s") : ""}`] : []);
+  return [...count(hidden.size - sketches, "part"), ...count(sketches, "sketch")].join(", ") || "nothing";
 }
 
 function without(values, name) {
@@ -485,7 +552,8 @@ function download(name, data) {
 const bench = new Workbench();
 Object.assign(window, { bench }); // for the browser tests and the curious
 for (const row of all(".part.away")) for (const n of row.dataset.leaves.split(" ")) bench.hidden.add(n);
-if (bench.hidden.size) byId("foot-hidden").textContent = `${bench.hidden.size} part${bench.hidden.size > 1 ? "s" : ""}`;
+for (const row of all(".sketch-row.away")) bench.hidden.add(row.dataset.sketch);
+byId("foot-hidden").textContent = hiddenWords(bench.hidden);
 await bench.reload(true);
 bench.jobsChanged();
 bench.root.dataset.ready = "true";

@@ -1,0 +1,87 @@
+"""Give a size to what is drawn, or change one."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from ..errors import EditError
+from ..sketch.rules import fit, measured
+from ..sketch.solver import solve
+from .base import Edit, Outcome, PickSummary, Work, edit, gap
+from .gaps import AngleGap, ChoiceGap, Context, LengthGap, PickGap
+from .keep import contradiction, with_rule
+from .sketching import numbers, sketch_facts, sketch_of
+
+WORDS = {"distance": "distance", "across": "distance across", "upwards": "distance upwards", "angle": "angle",
+         "radius": "radius", "diameter": "diameter"}  # fmt: skip
+
+
+@edit
+class Dimension(Edit):
+    name = "dimension"
+    title = "Dimension"
+    sentence = "Dimension {on} with {kind} {size} {angle}"
+    past = "Dimensioned {on}"
+    help = (
+        "Holds a size: the length of a line, the distance of points, lines, or a point from a line, across or upwards "
+        "only, the angle between two lines, a radius or diameter.  Given again it changes the size; the rest of the "
+        "sketch moves as little as it can."
+    )
+    offered_for = "curve"
+    rank = 11
+    drawing = "dimension"
+
+    on: tuple[str, ...] = gap(PickGap("what it is on", "One or two curves and points of one sketch.", element="curve",
+                                      also=("point",), maximum=2))  # fmt: skip
+    kind: str = gap(ChoiceGap("what is held", "Between or of what is picked.", default="distance", options=WORDS))
+    size: float | None = gap(
+        LengthGap(
+            "the size",
+            "A length.",
+            minimum=0.0,
+            default=None,
+            instead="angle",
+            only=("kind", "distance", "across", "upwards", "radius", "diameter"),
+        )
+    )
+    angle: float | None = gap(AngleGap("the angle", "From the first line to the second.", default=None,
+                                       only=("kind", "angle")))  # fmt: skip
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return pick.kind in ("curve", "point") and pick.count <= 2
+
+    @classmethod
+    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, Any]:
+        """With the size it has now."""
+        sketch = sketch_of(work.snapshot, picked, "on")
+        for kind in ("distance", "diameter", "radius"):
+            try:
+                form, order = fit(sketch, kind, numbers(picked))
+            except EditError:
+                continue
+            return {"on": list(picked), "kind": kind, "size": f"{measured(sketch, form, order):.6g} mm"}
+        return {"on": list(picked)}
+
+    def told(self, context: Context) -> str:
+        size = self.word("angle" if self.kind == "angle" else "size", context)
+        return f"Dimensioned {self.word('on', context)}: {WORDS[self.kind]} {size}"
+
+    def apply(self, work: Work) -> Outcome:
+        sketch = sketch_of(work.snapshot, self.on, "on")
+        form, order = fit(sketch, self.kind, numbers(self.on))
+        value = self.angle if self.kind == "angle" else self.size
+        if value is None:
+            raise EditError(f"still empty: the {WORDS[self.kind]}", field="angle" if self.kind == "angle" else "size")
+        if value < 1e-6 and form not in ("angle", "across", "upwards"):
+            raise EditError(f"a {WORDS[self.kind]} of zero would leave nothing", field="size")
+        known = next((r for r in sketch.rules.values() if r.kind == form and set(r.on) == set(order)), None)
+        if known is None:
+            sketch, snapshot = with_rule(work.snapshot, sketch, form, order, value)
+        else:
+            solved = solve(sketch.with_rules(replace(known, value=value)))
+            if not solved.holds:
+                raise contradiction(sketch.without([known.id]), replace(known, value=value), "size")
+            sketch, snapshot = solved.sketch, work.snapshot.with_sketch(solved.sketch)
+        return Outcome(snapshot, sketch_facts(sketch))

@@ -1,0 +1,59 @@
+"""Draw in a sketch."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ..sketch.drawing import SHAPES, SIZED, Asked, Spot, draw
+from .base import Edit, Outcome, PickSummary, Work, edit, gap
+from .gaps import ChoiceGap, Context, CountGap, LengthGap, PickGap, PlacesGap
+from .sketching import sketch_facts, sketch_of, with_ids
+
+
+@edit
+class Draw(Edit):
+    name = "draw"
+    title = "Draw"
+    sentence = "Draw a {shape} through {places} of size {size} with corners {count} as {role} in {sketch}"
+    past = "Drew a {shape} in {sketch}"
+    help = "Draws in a sketch.  " + " ".join(f"{name.capitalize()}: {row[3]}." for name, row in SHAPES.items())
+    offered_for = "sketch"
+    stages = ("Shape",)
+    rank = 9
+    drawing = "draw"
+
+    sketch: tuple[str, ...] = gap(PickGap("the sketch", "Where to draw.", element="sketch", maximum=1))
+    shape: str = gap(ChoiceGap("the shape", "What is drawn.", default="line", options={s: s for s in SHAPES}))
+    places: tuple[Spot, ...] = gap(
+        PlacesGap("the places", "Clicked in the view or written: 0,0 (across, up), +40,0 from the one before, 40<30 by "
+                  "length and angle, p7 for a point that is there.",
+                  counts={name: (row[1], row[2]) for name, row in SHAPES.items()})
+    )  # fmt: skip
+    size: float | None = gap(
+        LengthGap("the size", "Radius of a circle, half width of a slot; held as a dimension.", minimum=1e-4,
+                  default=None, blank="any size", only=("shape", *SIZED))
+    )  # fmt: skip
+    count: int = gap(CountGap("the corners", "Of a polygon.", default=6, only=("shape", "polygon")))
+    role: str = gap(ChoiceGap("the role", "Helper lines guide others and bound no area.", default="outline",
+                              options={"outline": "outline", "helper": "helper"}))  # fmt: skip
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return pick.kind in ("sketch", "curve", "point", "area")
+
+    @classmethod
+    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, Any]:
+        return {"sketch": [f"s{sketch_of(work.snapshot, picked, 'sketch').id}"]} if picked else {}
+
+    def told(self, context: Context) -> str:
+        article = "an" if self.shape[0] in "ae" else "a"
+        role = " as a helper" if self.role == "helper" else ""
+        return f"Drew {article} {self.shape}{role} in {self.word('sketch', context)}"
+
+    def apply(self, work: Work) -> Outcome:
+        sketch = sketch_of(work.snapshot, self.sketch, "sketch")
+        asked = Asked(self.size, self.count)
+        after = with_ids(
+            work.snapshot, lambda ids: draw(sketch, self.shape, self.places, ids, asked, self.role == "helper")[0]
+        )
+        return Outcome(after, sketch_facts(after.sketch(sketch.id)))

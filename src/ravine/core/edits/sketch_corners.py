@@ -1,0 +1,42 @@
+"""Round corners of a sketch."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..sketch.entities import Sketch
+from ..sketch.trimming import round_corner
+from .base import Edit, Outcome, PickSummary, Work, edit, gap
+from .gaps import LengthGap, PickGap
+from .sketching import numbers, sketch_facts, sketch_of, with_ids
+
+
+@edit
+class SketchCorners(Edit):
+    name = "round corners"
+    title = "Round corners"
+    sentence = "Round {corners} of the sketch with radius {radius}"
+    past = "Rounded {corners} with radius {radius}"
+    help = "Puts an arc into corners where two lines share an end, tangent to both, its radius held."
+    offered_for = "point"
+    rank = 14
+    drawing = "round"
+
+    corners: tuple[str, ...] = gap(PickGap("the corners", "Points where two lines meet.", element="point"))
+    radius: float = gap(LengthGap("the radius", "Of the arcs.", minimum=1e-4))
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return pick.kind == "point"
+
+    def apply(self, work: Work) -> Outcome:
+        sketch = sketch_of(work.snapshot, self.corners, "corners")
+
+        def rounded(ids: Iterator[int]) -> Sketch:
+            found = sketch
+            for point in numbers(self.corners):
+                found = round_corner(found, point, self.radius, ids)
+            return found
+
+        after = with_ids(work.snapshot, rounded)
+        return Outcome(after, sketch_facts(after.sketch(sketch.id)))

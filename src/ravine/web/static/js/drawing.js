@@ -1,0 +1,178 @@
+// Drawing in a sketch: while the line has a gap for places, clicks in the view go there, caught by what is near.
+import { make } from "./bead.js";
+import { one } from "./dom.js";
+import { LENGTHS, niceStep } from "./view.js";
+
+const NEAR = 7; // px
+
+export class Drawing {
+  /** @param {import("./workbench.js").Workbench} bench */
+  constructor(bench) {
+    this.bench = bench;
+    this.hint = make("g", { class: "snap" });
+    bench.sketches.labels.parentNode.append(this.hint);
+    this.hover = null; // what the next click would write
+  }
+
+  get input() {
+    return /** @type {HTMLInputElement|null} */ (this.bench.line.form?.querySelector(".gap-places:not([hidden])") || null);
+  }
+
+  get active() {
+    return Boolean(this.input && this.sketch && !this.bench.line.armed); // a gap that waits for a pick goes first
+  }
+
+  get sketch() {
+    const { form } = this.bench.line;
+    const named = /** @type {HTMLInputElement|null} */ (form?.elements.namedItem("sketch"))?.value;
+    const picked = named || this.bench.picked.find((p) => p.sketch)?.sketch;
+    return this.bench.sketches.saved.find((s) => s.id === picked);
+  }
+
+  get words() {
+    return this.input.value.trim().split(/\s+/).filter(Boolean);
+  }
+
+  /** Least and most places of what is drawn; most 0: any number. */
+  get counts() {
+    const counts = JSON.parse(this.input.dataset.counts || "{}");
+    const shape = /** @type {HTMLSelectElement|null} */ (this.bench.line.form.elements.namedItem("shape"))?.value;
+    return "single" in this.input.dataset ? [1, 1] : counts[shape] || [1, 0];
+  }
+
+  /** The places, with the one under the pointer where one more is wanted; null while they are too few. */
+  value() {
+    const words = this.words;
+    const [least, most] = this.counts;
+    if (this.hover && (!most || words.length < most)) words.push(this.hover.word);
+    return words.length < least - (this.sized ? 1 : 0) ? null : words.join(" ");
+  }
+
+  /** A circle or slot with its size given needs one place less. */
+  get sized() {
+    const size = /** @type {HTMLInputElement|null} */ (this.bench.line.form.elements.namedItem("size"));
+    return Boolean(size && !size.hidden && size.value.trim());
+  }
+
+  /** Where the words stand, in mm, as far as the page can read them; the last is what levels are taken from. */
+  last() {
+    const places = [];
+    for (const word of this.words) {
+      const point = /^p\d+$/.test(word) && this.sketch.points[word];
+      const pair = word.match(/^(?:c\d+:)?([-−]?[\d.]+),([-−]?[\d.]+)$/);
+      const step = word.match(/^\+([-−]?[\d.]+),([-−]?[\d.]+)$/);
+      const unit = LENGTHS[this.bench.view.units];
+      const number = (text) => Number(text.replace("−", "-")) * unit;
+      if (point) places.push({ x: point[0], y: point[1] });
+      else if (pair) places.push({ x: number(pair[1]), y: number(pair[2]) });
+      else if (step && places.length) places.push({ x: places.at(-1).x + number(step[1]), y: places.at(-1).y + number(step[2]) });
+    }
+    return places;
+  }
+
+  /** What is caught near the pointer: a point, a middle, a level with the last place, a curve, else a round place. */
+  snap(x, y) {
+    const { sketches, view } = this.bench;
+    const { sketch } = this;
+    const raw = sketches.flat(sketch, x, y);
+    if (!raw) return null;
+    const near = (p) => {
+      const at = sketches.toScreen(sketch, p.x, p.y);
+      return Math.hypot(at.x - x, at.y - y) < NEAR;
+    };
+    const places = this.last();
+    if (places.length > 2 && near(places[0])) return { ...places[0], word: this.write(places[0]), what: "closes" };
+    const point = sketches.pointUnder(sketch, x, y);
+    if (point) return { x: sketch.points[point][0], y: sketch.points[point][1], word: point, what: "point" };
+    for (const curve of sketch.curves.filter((c) => c.kind === "line" && c.line.length === 4)) {
+      const middle = { x: (curve.line[0] + curve.line[2]) / 2, y: (curve.line[1] + curve.line[3]) / 2 };
+      if (near(middle)) return { ...middle, word: `m${curve.id.slice(1)}`, what: "middle" };
+    }
+    const step = niceStep((view.camera.span / view.canvas.clientHeight) * 5 / LENGTHS[view.units]) * LENGTHS[view.units];
+    const round = { x: Math.round(raw.x / step) * step, y: Math.round(raw.y / step) * step };
+    const found = sketches.curveUnder(sketch, x, y);
+    if (found && ["line", "circle", "arc"].includes(found.curve.kind)) return { ...found.at, word: `${found.curve.id}:${this.write(found.at)}`, what: `on the ${found.curve.kind}` };
+    let what = "";
+    const last = places.at(-1);
+    if (last) {
+      const at = sketches.toScreen(sketch, last.x, last.y);
+      if (Math.abs(at.y - y) < NEAR) [round.y, what] = [last.y, "level"];
+      else if (Math.abs(at.x - x) < NEAR) [round.x, what] = [last.x, "upright"];
+    }
+    return { ...round, word: this.write(round), what };
+  }
+
+  write(place) {
+    const unit = LENGTHS[this.bench.view.units];
+    return [place.x, place.y].map((v) => Number((v / unit).toFixed(4))).join(",");
+  }
+
+  move(x, y) {
+    const found = this.snap(x, y);
+    const changed = found?.word !== this.hover?.word;
+    this.hover = found;
+    this.draw();
+    if (changed && this.value() !== null) this.bench.line.schedule();
+  }
+
+  click(x, y) {
+    const found = this.snap(x, y);
+    if (!found) return;
+    const words = [...this.words, found.word];
+    this.input.value = words.join(" ");
+    this.input.removeAttribute("aria-invalid");
+    this.hover = null;
+    this.draw();
+    const { line } = this.bench;
+    const [least, most] = this.counts;
+    line.bench.pending(line.words());
+    if ((most && words.length >= most - (this.sized ? 1 : 0)) || found.what === "closes") line.accept();
+    else if (line.complete() && this.value() !== null) line.schedule();
+    else line.facts(`<span class="fact">${least - words.length} more place${least - words.length === 1 ? "" : "s"}</span>`);
+  }
+
+  begin() {
+    this.input.focus({ preventScroll: true });
+    this.bench.sketches.drawingIn = true;
+    this.bench.mark();
+  }
+
+  end() {
+    this.forget();
+    if (!this.bench.sketches.drawingIn) return;
+    this.bench.sketches.drawingIn = false;
+    this.bench.mark();
+  }
+
+  forget() {
+    this.hover = null;
+    this.draw();
+  }
+
+  /** The caught place and its name, and a line from the last one. */
+  draw() {
+    this.hint.replaceChildren();
+    const { sketch } = this;
+    if (!this.hover || !sketch || !this.input) return;
+    const { sketches } = this.bench;
+    const at = sketches.toScreen(sketch, this.hover.x, this.hover.y);
+    const last = this.last().at(-1);
+    if (last) {
+      const from = sketches.toScreen(sketch, last.x, last.y);
+      this.hint.append(make("line", { x1: from.x, y1: from.y, x2: at.x, y2: at.y }));
+    }
+    this.hint.append(make("circle", { cx: at.x, cy: at.y, r: 4.5 }));
+    const length = last ? `${Number((Math.hypot(this.hover.x - last.x, this.hover.y - last.y) / LENGTHS[this.bench.view.units]).toFixed(3))}` : "";
+    const words = [this.hover.what, length].filter(Boolean).join(" · ") || this.hover.word.replace(",", ", ");
+    const text = make("text", { x: at.x + 10, y: at.y - 10 });
+    text.textContent = words;
+    this.hint.append(text);
+  }
+
+  /** Turn the view square on to the sketch. */
+  lookAt(sketch) {
+    const { camera } = this.bench.view;
+    camera.lookFlat(sketch.matrix);
+    one("#view").dataset.sketch = sketch.id;
+  }
+}

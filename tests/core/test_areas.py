@@ -1,0 +1,162 @@
+"""Closed areas against exact sums, and as faces in the kernel."""
+
+from __future__ import annotations
+
+import itertools
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from ravine.core.errors import EditError
+from ravine.core.kernel.properties import area_properties
+from ravine.core.model.profiles import area_named, areas_of_sketch, face_of
+from ravine.core.model.snapshot import area_id
+from ravine.core.sketch.areas import areas
+from ravine.core.sketch.drawing import Asked, Spot, draw
+from ravine.core.sketch.entities import Flat, Plane, Sketch
+from ravine.core.sketch.trimming import round_corner, set_off, trim
+
+
+class Board:
+    """A sketch that is drawn in, shape after shape."""
+
+    def __init__(self) -> None:
+        self.ids = itertools.count(2)
+        self.sketch = Sketch(1, "S")
+
+    def draw(
+        self, shape: str, *places: Flat, size: float | None = None, count: int = 6, helper: bool = False
+    ) -> list[int]:
+        asked = Asked(size, count)
+        self.sketch, curves = draw(self.sketch, shape, [Spot(p) for p in places], self.ids, asked, helper)
+        return curves
+
+    def amounts(self) -> list[float]:
+        return [a.amount for a in areas(self.sketch)]
+
+
+def lens(r: float, d: float) -> float:
+    """What two circles of radius r share, d apart."""
+    return 2 * r * r * math.acos(d / (2 * r)) - d / 2 * math.sqrt(4 * r * r - d * d)
+
+
+def test_two_circles_make_a_lens_and_two_moons() -> None:
+    board = Board()
+    board.draw("circle", (0, 0), size=5)
+    board.draw("circle", (6, 0), size=5)
+    shared = lens(5, 6)
+    assert board.amounts() == pytest.approx([25 * math.pi - shared] * 2 + [shared], abs=1e-9)
+
+
+def test_nested_outlines_are_holes_and_areas_of_their_own() -> None:
+    board = Board()
+    board.draw("rectangle", (0, 0), (60, 40))
+    board.draw("circle", (20, 20), size=12)
+    board.draw("rectangle", (14, 16), (26, 24))
+    board.draw("circle", (48, 20), size=4)
+    ring = 144 * math.pi - 96
+    assert board.amounts() == pytest.approx([2400 - 160 * math.pi, ring, 96, 16 * math.pi], abs=1e-9)
+
+
+def test_dead_ends_and_helpers_bound_nothing() -> None:
+    board = Board()
+    board.draw("rectangle", (0, 0), (40, 20))
+    board.draw("line", (5, 5), (70, 5))
+    board.draw("line", (0, 10), (40, 10), helper=True)
+    assert board.amounts() == pytest.approx([800])
+    board.draw("line", (20, -5), (20, 30))
+    assert sorted(board.amounts()) == pytest.approx([100, 300, 400])
+
+
+def test_touching_and_overlapping_outlines() -> None:
+    board = Board()
+    board.draw("rectangle", (0, 0), (10, 10))
+    board.draw("rectangle", (10, 2), (20, 8))
+    board.draw("circle", (5, 15), size=5)
+    board.draw("line", (0, 0), (10, 0))  # on top of a side
+    assert board.amounts() == pytest.approx([100, 25 * math.pi, 60], abs=1e-9)
+
+
+def test_a_closed_spline_by_fine_strips() -> None:
+    board = Board()
+    board.draw("spline", (0, 0), (20, -4), (30, 10), (12, 22), (0, 0))
+    (area,) = areas(board.sketch)
+    fine = np.concatenate([p.line(fine=True)[:-1] for p in area.outer])
+    x, y = fine.T
+    by_strips = abs(float((x * np.roll(y, -1) - y * np.roll(x, -1)).sum())) / 2
+    assert area.amount == pytest.approx(by_strips, rel=2e-3)
+    assert area.amount > by_strips  # chords of a round outline cut corners
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.integers(0, 10**6), st.integers(1, 9))
+def test_the_areas_of_random_boxes_and_circles_fill_their_union(seed: int, count: int) -> None:
+    """Sum of the areas against counting places, and against the kernel's faces."""
+    rng = np.random.default_rng(seed)
+    board, depths = Board(), []
+    for _ in range(count):
+        x, y, w, h = (round(float(v), 3) for v in (*rng.uniform(0, 60, 2), *rng.uniform(4, 30, 2)))
+        if rng.random() < 0.5:
+            board.draw("rectangle", (x, y), (x + w, y + h))
+            depths.append(lambda p, x=x, y=y, w=w, h=h: np.minimum(p - (x, y), (x + w, y + h) - p).min(axis=1))
+        else:
+            board.draw("circle", (x, y), size=w / 2)
+            depths.append(lambda p, x=x, y=y, w=w: w / 2 - np.hypot(*(p - (x, y)).T))
+    found = areas(board.sketch)
+    places = rng.uniform(-20, 110, (400, 2))
+    deep = np.array([depth(places) for depth in depths])
+    clear = np.abs(deep).min(axis=0) > 0.05  # places are tried against drawn outlines, whose chords cut corners
+    for place, inside in zip(places[clear].tolist(), (deep > 0).any(axis=0)[clear], strict=True):
+        count = sum(a.covers((place[0], place[1])) for a in found)
+        assert count == 1 if inside else count <= 1  # what they enclose between them is an area, too
+    for area in found:
+        assert area.covers(area.inside)
+        assert area_properties(face_of(Plane(), area)).amount == pytest.approx(area.amount, rel=1e-7)
+
+
+def test_an_area_is_found_again_by_its_name_after_its_outline_moved() -> None:
+    board = Board()
+    board.draw("rectangle", (0, 0), (40, 20))
+    name = area_id(1, areas_of_sketch(board.sketch)[0].inside)
+    moved = board.sketch.with_points({n: (x + 3, y * 1.5) for n, (x, y) in board.sketch.points.items()})
+    assert area_named(moved, name).amount == pytest.approx(1200)
+    with pytest.raises(EditError, match="no closed area of S lies around"):
+        area_named(board.sketch.without(list(board.sketch.curves)[:1]), name)
+
+
+def test_cut_back_to_what_crosses() -> None:
+    board = Board()
+    (circle,) = board.draw("circle", (0, 0), size=10)
+    board.draw("line", (-20, 0), (20, 0))
+    board.sketch = trim(board.sketch, circle, (0.0, -10.0), board.ids)
+    assert board.amounts() == pytest.approx([50 * math.pi])
+    line = next(c for c in board.sketch.curves.values() if c.kind == "line")
+    board.sketch = trim(board.sketch, line.id, (15.0, 0.0), board.ids)
+    right = max(board.sketch.places(c)[1][0] for c in board.sketch.curves.values() if c.kind == "line")
+    assert right == pytest.approx(10)
+
+
+def test_rounded_corners_keep_their_tangents() -> None:
+    board = Board()
+    board.draw("rectangle", (0, 0), (40, 20))
+    for point in list(board.sketch.points):
+        board.sketch = round_corner(board.sketch, point, 3.0, board.ids)
+    assert board.amounts() == pytest.approx([800 - (4 - math.pi) * 9])
+    sharp = Board()
+    sharp.draw("rectangle", (0, 0), (40, 20))
+    with pytest.raises(EditError, match="the largest is"):
+        round_corner(sharp.sketch, next(iter(sharp.sketch.points)), 25.0, sharp.ids)
+
+
+@pytest.mark.parametrize(("rounded", "more"), [(False, 16.0), (True, 4 * math.pi)])
+def test_a_chain_set_off_outwards(rounded: bool, more: float) -> None:
+    board = Board()
+    lines = board.draw("rectangle", (0, 0), (40, 20))
+    board.sketch, _ = set_off(board.sketch, lines[0], -2.0, board.ids, rounded)
+    ring, inner = board.amounts()
+    assert {round(ring, 6), round(inner, 6)} == {800.0, round(2 * 2 * (40 + 20) + more, 6)}
+    board.sketch, _ = set_off(board.sketch, lines[0], 2.0, board.ids, rounded)
+    assert min(board.amounts()) == pytest.approx(4 * (40 + 20) - 16)
