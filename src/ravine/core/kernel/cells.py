@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from OCP.BRepAlgoAPI import BRepAlgoAPI_Splitter
-from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
-from OCP.BRepTools import BRepTools_History
+from OCP.BRep import BRep_Tool
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Section, BRepAlgoAPI_Splitter
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace
+from OCP.BRepTools import BRepTools, BRepTools_History
 
 from ..errors import EditError
 from .boolean import shape_list, tracer
 from .history import Trace
-from .shapes import Shape
+from .shapes import Shape, as_face, parts_of
 
 
 def patch(surface: Any, low: tuple[float, float], high: tuple[float, float]) -> Shape:
@@ -33,3 +34,28 @@ def split(shape: Shape, patches: Sequence[Shape]) -> tuple[Shape, Trace]:
     history = BRepTools_History()
     history.Merge(splitter.History())
     return splitter.Shape(), tracer(history, splitter.Shape())
+
+
+def section(face: Shape, tool: Shape) -> list[Shape]:
+    """The edges in which a face meets another shape, as far as the face reaches."""
+    cut = BRepAlgoAPI_Section(face, tool, False)
+    cut.Approximation(True)
+    cut.Build()
+    if not cut.IsDone():
+        raise EditError("the geometry kernel could not work out where they meet")
+    return parts_of(cut.Shape(), "edge")
+
+
+def parameter_line(face: Shape, across: bool, share: float) -> list[Shape]:
+    """The pieces inside a face of a parameter line of its surface, at a share of the face's reach across it."""
+    low_u, high_u, low_v, high_v = BRepTools.UVBounds_s(as_face(face))
+    surface = BRep_Tool.Surface_s(as_face(face))
+    if across:
+        curve, first, last = surface.VIso(low_v + share * (high_v - low_v)), low_u, high_u
+    else:
+        curve, first, last = surface.UIso(low_u + share * (high_u - low_u)), low_v, high_v
+    edge = BRepBuilderAPI_MakeEdge(curve, first, last).Edge()
+    common = BRepAlgoAPI_Common(edge, face)
+    if not common.IsDone():
+        raise EditError("the geometry kernel could not lay the line on the face")
+    return parts_of(common.Shape(), "edge")

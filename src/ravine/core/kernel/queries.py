@@ -19,6 +19,7 @@ from OCP.GeomAbs import (
     GeomAbs_Sphere,
     GeomAbs_Torus,
 )
+from OCP.GCPnts import GCPnts_AbscissaPoint
 from OCP.GeomAPI import GeomAPI_ProjectPointOnCurve
 from OCP.GeomLProp import GeomLProp_SLProps
 from OCP.gp import gp_Pnt, gp_Vec
@@ -157,6 +158,17 @@ def curve_frame(edge: Shape, place: Sequence[float]) -> tuple[Vec, Vec]:
         ends.append((found.LowerDistance(), found.LowerDistanceParameter()))
     at, way = gp_Pnt(), gp_Vec()
     curve.D1(min(ends)[1], at, way)
+    return _vec(at), _vec(way.Normalized())
+
+
+def place_on(edge: Shape, share: float) -> tuple[Vec, Vec]:
+    """The place at a share of an edge's length from its start, and the direction there."""
+    curve = BRepAdaptor_Curve(as_edge(edge))
+    first = curve.FirstParameter()
+    length = GCPnts_AbscissaPoint.Length_s(curve)
+    found = GCPnts_AbscissaPoint(curve, share * length, first)
+    at, way = gp_Pnt(), gp_Vec()
+    curve.D1(found.Parameter(), at, way)
     return _vec(at), _vec(way.Normalized())
 
 

@@ -1,0 +1,147 @@
+"""Split faces along lines: by a plane, between two corners, square to an edge, by another part, along parameters."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..errors import EditError
+from ..kernel.boolean import single_solid
+from ..kernel.cells import parameter_line, section, split
+from ..kernel.check import fault
+from ..kernel.history import carry_ids
+from ..kernel.queries import place_on
+from ..kernel.shapes import Shape, ShapeIndex, placed
+from ..local.between import spread
+from ..local.surfaces import Floats, Surface
+from ..model import placement
+from ..model.derive import reshape_body
+from ..model.geometry import Solid
+from ..model.snapshot import Body, split_id
+from .axes import face_middle
+from .base import Edit, Fact, Outcome, Work, edit, gap
+from .gaps import ChoiceGap, Context, PickGap, ShareGap
+from .planes import corner_place, plane_through
+from .shaping import faces_by_body, matrix_of, vector
+
+WAYS = {
+    "plane": "by the plane of",
+    "corners": "in a line between",
+    "square": "square to",
+    "part": "by the outline of",
+    "across": "across",
+    "along": "along",
+}
+WITH = ("way", "plane", "corners", "square", "part")
+AT = ("way", "square", "across", "along")
+
+
+@edit
+class SplitFace(Edit):
+    name = "split face"
+    title = "Split faces"
+    sentence = "Split {faces} {way} {tool} at {share}"
+    past = "Split {faces} {way} {tool}"
+    help = (
+        "Divides faces without changing the solid: by a plane (a flat face, three corners, two edges …), in a line "
+        "between two corners, square to an edge at a share of its length, by the outline of another part, or across "
+        "and along at a share of the face.  Each piece is then a face of its own to colour, to tilt, to round or to "
+        "push with its border kept."
+    )
+    offered_for = "face"
+    rank = 29
+    drawing = "imprint"
+
+    faces: tuple[str, ...] = gap(PickGap("the faces", "Faces of solids.", element="face"))
+    way: str = gap(ChoiceGap("the way", "What the dividing line is.", default="across", options=WAYS))
+    tool: tuple[str, ...] | None = gap(
+        PickGap("what it is split by", "A flat face, edges, corners or a part, as the way asks.", element="face",
+                also=("edge", "vertex", "node"), maximum=3, changes=False, default=None, empty="nothing picked",
+                several=True, only=WITH)
+    )  # fmt: skip
+    share: float = gap(ShareGap("the place", "Share of the edge or of the face.", default=0.5, only=AT))
+
+    def told(self, context: Context) -> str:
+        words = f"Split {self.word('faces', context)} {WAYS[self.way]}"
+        if self.tool and self.way in WITH:
+            words += f" {self.word('tool', context)}"
+        return words + (f" at {self.word('share', context)}" if self.way in AT else "")
+
+    def apply(self, work: Work) -> Outcome:
+        if self.way in WITH and not self.tool:
+            raise EditError(f"still empty: {self.gaps()['tool'].label}", field="tool")
+        snapshot, more = work.snapshot, 0
+        for body, faces in faces_by_body(work.snapshot, self.faces).items():
+            now = snapshot.body(body)
+            solid = work.geometry.solid(now.shape)
+            numbers = [now.faces.index(f) for f in faces]
+            lines = [line for n in numbers for line in self._lines(work, now, n)]
+            if not lines:
+                continue
+            result, trace = split(solid.shape, lines)
+            whole = single_solid(result)
+            index = ShapeIndex(whole)
+            grown = index.count("face") - solid.index.count("face")
+            if grown < 1:
+                continue
+            found = None if work.preview else fault(whole)
+            if found:
+                raise EditError(f"{self.told(work.context())}: {found}", self.faces, field="tool")
+            ids = carry_ids([(solid.index, now.ids())], [], trace, index)
+            snapshot = reshape_body(snapshot, work.geometry, now, Solid(whole), ids)
+            more += grown
+        if not more:
+            raise EditError("the line does not run across the picked faces from border to border, so nothing would be "
+                            "split", self.faces, field="tool" if self.way in WITH else "share")  # fmt: skip
+        return Outcome(snapshot, (Fact("faces", "more faces", float(more), "count"),))
+
+    def _lines(self, work: Work, body: Body, number: int) -> list[Shape]:
+        """Edges on one face, in the coordinates of its body."""
+        solid = work.geometry.solid(body.shape)
+        face = solid.index.get("face", number)
+        if self.way in ("across", "along"):
+            return parameter_line(face, self.way == "across", self.share)
+        assert self.tool
+        inside = placement.inverse(matrix_of(work.snapshot, body))
+        if self.way == "part":
+            return [line for shape in self._parts(work, inside, body) for line in section(face, shape)]
+        point, normal = self._plane(work, body, number)
+        surface = Surface.plane(vector(placement.point(inside, point.tolist())),
+                                vector(placement.direction(inside, normal.tolist())))  # fmt: skip
+        return section(face, spread(surface, np.array(solid.box)))
+
+    def _parts(self, work: Work, inside: placement.Matrix, body: Body) -> list[Shape]:
+        assert self.tool
+        found = []
+        for ident in self.tool:
+            kind, number = split_id(ident)
+            leaves = work.snapshot.leaves_below(number) if kind == "node" else []
+            for place in work.snapshot.occurrences():
+                if place.node.id in leaves and place.body.kind != "mesh" and place.body.id != body.id:
+                    shape = work.geometry.solid(place.body.shape).shape
+                    found.append(placed(shape, placement.multiply(inside, place.matrix)))
+        if not found:
+            raise EditError("pick another part whose outline splits the faces", self.tool, field="tool")
+        return found
+
+    def _plane(self, work: Work, body: Body, number: int) -> tuple[Floats, Floats]:
+        """A point and the normal, model coordinates."""
+        assert self.tool
+        kinds = [split_id(t)[0] for t in self.tool]
+        if self.way == "corners":
+            if kinds != ["vertex", "vertex"]:
+                raise EditError("a line between corners takes two corners", self.tool, field="tool")
+            a, b = (corner_place(work, t) for t in self.tool)
+            _, normal = face_middle(work, f"f{body.faces[number]}")
+            across = np.cross(b - a, normal)
+            if np.linalg.norm(across) < 1e-9:
+                raise EditError("the two corners lie behind one another as seen on the face", self.tool, field="tool")
+            return a, across / np.linalg.norm(across)
+        if self.way == "square":
+            if kinds != ["edge"]:
+                raise EditError("square to an edge takes one edge", self.tool, field="tool")
+            owner, index = work.snapshot.owner_of("edge", split_id(self.tool[0])[1])
+            point, along = place_on(work.geometry.solid(owner.shape).index.get("edge", index), self.share)
+            matrix = matrix_of(work.snapshot, owner)
+            return vector(placement.point(matrix, point)), vector(placement.direction(matrix, along))
+        plane = plane_through(work, self.tool, field="tool")
+        return vector(plane.origin), vector(plane.normal)
