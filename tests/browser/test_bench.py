@@ -268,7 +268,7 @@ def test_bringing_in_on_the_bench_shows_progress_refuses_rubbish_and_asks_for_un
     bad = tmp_path / "bad.step"
     bad.write_bytes(b"not a part at all")
     hand.put("#file", str(bad))
-    hand.until("document.querySelector('#jobs')?.innerText.includes('neither STEP nor STL')", "the refusal")
+    hand.until("document.querySelector('#jobs')?.innerText.includes('none of the kinds that are read')", "the refusal")
     hand.put("#file", str(boss_file))
     hand.until("bench.view.places.size === 1", "the part")
     trimesh.creation.box((5, 5, 5)).export(tmp_path / "cube.stl")

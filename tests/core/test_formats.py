@@ -141,7 +141,7 @@ P21 = b"ISO-10303-21;\n%sEND-ISO-10303-21;"
 BAD = {
     "empty.step": (b"", "empty"),
     "cut.step": ("cut", "cut short"),
-    "picture.step": (b"\x89PNG\r\n\x1a\n" + b"\0" * 500, "PNG picture"),
+    "picture.step": (b"\x89PNG\r\n\x1a\n" + b"\0" * 500, "picture cannot be read"),
     "letter.step": (b"Dear customer, the part is attached.", "plain text"),
     "page.step": (b"<!doctype html><html></html>", "web page"),
     "archive.stp": (b"PK\x03\x04" + bytes(300), "zip archive"),

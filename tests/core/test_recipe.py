@@ -28,7 +28,7 @@ def test_one_recipe_over_many_files_reports_each(tmp_path, capsys):
     rows = [json.loads(line) for line in capsys.readouterr().out.splitlines()]
     assert [r["file"] for r in rows] == ["1.step", "2.step", "bad.step"]
     assert rows[1]["volume_mm3"] == pytest.approx(20 * 10 * 22.7)
-    assert "neither STEP nor STL" in rows[2]["failed"]
+    assert "none of the kinds that are read" in rows[2]["failed"]
     model = Model()
     body = model.do("import", path=str(out / "Thick bar.step")).added[0]
     assert model.body(body).name == "Thick bar"

@@ -2,13 +2,15 @@
 
 Inside the core every length is in millimetres and every angle in radians.  A bare number typed by the user is
 in the model's own unit (lengths) or in degrees (angles).  Sums, products and fractions are allowed, each number
-with its own unit: ``1/2 in + 3``, ``2*(3 mm + 1 in)``, ``1 1/2 ft``.
+with its own unit: ``1/2 in + 3``, ``2*(3 mm + 1 in)``, ``1 1/2 ft``.  Sizes that have a name
+stand in by it: ``2*wall + 1``.
 """
 
 from __future__ import annotations
 
 import math
 import re
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from .errors import UnitError
@@ -29,7 +31,9 @@ ANGLES = {"deg": math.pi / 180.0, "rad": 1.0, "grad": math.pi / 200.0}
 _ANGLE_ALIASES = {"°": "deg", "degree": "deg", "degrees": "deg", "gon": "grad"}
 MODEL_UNITS = ("mm", "cm", "m", "in", "ft")
 
-_TOKEN = re.compile(r"\s*(?:(\d+\.?\d*(?:[eE][-+]?\d+)?|\.\d+(?:[eE][-+]?\d+)?)|([A-Za-zµ°\"'″′]+)|([-+*/()]))")
+_TOKEN = re.compile(
+    r"\s*(?:(\d+\.?\d*(?:[eE][-+]?\d+)?|\.\d+(?:[eE][-+]?\d+)?)|([A-Za-zµ°\"'″′][A-Za-zµ°0-9_]*)|([-+*/()]))"
+)
 _MIXED_NUMBER = re.compile(r"(?<![\d.])(\d+)\s+(\d+)\s*/\s*(\d+)(?![\d.])")
 _COMMA_NUMBER = re.compile(r"(\d+),(\d+)")
 
@@ -45,8 +49,10 @@ class _Reader:
     """Recursive descent over sum := product (('+'|'-') product)*; a unit closes the product before it, so that
     ``1/2 in`` is half an inch."""
 
-    def __init__(self, text: str, units: dict[str, float], aliases: dict[str, str], what: str) -> None:
-        self.text, self.units, self.aliases, self.what = text, units, aliases, what
+    def __init__(
+        self, text: str, units: dict[str, float], aliases: dict[str, str], what: str, names: Mapping[str, float]
+    ) -> None:
+        self.text, self.units, self.aliases, self.what, self.names = text, units, aliases, what, names
         self.tokens = self._split(text)
         self.at = 0
 
@@ -132,6 +138,11 @@ class _Reader:
             if self.take()[1] != ")":
                 raise self.fail("a bracket is not closed")
             return inner
+        if kind == "unit" and text in self.names:
+            return _Quantity(self.names[text], 1)
+        if kind == "unit" and self.aliases.get(text, text) not in self.units:
+            known = ", ".join(self.names) or "none has one yet"
+            raise self.fail(f"no size is called “{text}” ({known})")
         if kind == "end":
             raise self.fail("it stops in the middle" if self.tokens else "it is empty")
         raise self.fail(f"a number is missing before “{text}”")
@@ -144,6 +155,7 @@ def _read(
     aliases: dict[str, str],
     what: str,
     decimal_comma: bool,
+    names: Mapping[str, float],
 ) -> float:
     if len(text) > 200:
         raise UnitError(f"“{text[:20]}…” is not {what}: it is longer than 200 characters")
@@ -155,7 +167,7 @@ def _read(
                 nearest=_COMMA_NUMBER.sub(r"\1.\2", text).strip(),
             )
         text = _COMMA_NUMBER.sub(r"\1.\2", text)
-    reader = _Reader(text, units, aliases, what)
+    reader = _Reader(text, units, aliases, what, names)
     result = reader.sum(default)
     if reader.peek()[0] != "end":
         raise reader.fail(f"“{reader.peek()[1]}” is left over")
@@ -165,22 +177,38 @@ def _read(
     return value
 
 
-def parse_length(text: str | float, units: str = "mm", *, decimal_comma: bool = False) -> float:
+def parse_length(
+    text: str | float, units: str = "mm", *, decimal_comma: bool = False, names: Mapping[str, float] | None = None
+) -> float:
     """Length in mm from text or a bare number in `units`.
 
     A decimal comma is refused with a hint unless `decimal_comma` says that the person's locale writes one.
-    Raises UnitError.
+    `names` are lengths in mm that may be used by name.  Raises UnitError.
     """
     if isinstance(text, (int, float)):
         text = repr(float(text))
-    return _read(text, LENGTHS[units], LENGTHS, _LENGTH_ALIASES, "a length", decimal_comma)
+    return _read(text, LENGTHS[units], LENGTHS, _LENGTH_ALIASES, "a length", decimal_comma, names or {})
+
+
+def names_in(text: str, names: Iterable[str]) -> list[str]:
+    """Which of the names a formula uses."""
+    words = set(re.findall(r"[A-Za-zµ°][A-Za-zµ°0-9_]*", text))
+    return [name for name in names if name in words]
+
+
+def check_name(name: str) -> None:
+    """Raises UnitError for what formulas could not use as a name."""
+    if not re.fullmatch(r"[A-Za-z][A-Za-z0-9_]{0,30}", name):
+        raise UnitError(f"“{name[:40]}” is no name for a size: letters, digits and _ after a first letter")
+    if name in LENGTHS or name in _LENGTH_ALIASES:
+        raise UnitError(f"“{name}” is a unit, so no size can be called that")
 
 
 def parse_angle(text: str | float, *, decimal_comma: bool = False) -> float:
     """Angle in radians from text or a bare number in degrees.  Raises UnitError."""
     if isinstance(text, (int, float)):
         text = repr(float(text))
-    return _read(text, ANGLES["deg"], ANGLES, _ANGLE_ALIASES, "an angle", decimal_comma)
+    return _read(text, ANGLES["deg"], ANGLES, _ANGLE_ALIASES, "an angle", decimal_comma, {})
 
 
 def _digits(value: float, decimals: int) -> str:

@@ -128,7 +128,7 @@ def edit(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[s
             text = change.after.to_json()
             address = change.after.key()
             workshop.keep(address, change.after)
-            fresh = workshop.geometry.take_fresh({b.shape for b in change.after.bodies.values()})
+            fresh = workshop.geometry.take_fresh(change.after.addresses())
             result |= {"snapshot": address, "blobs": {**fresh, address: text.encode()}, "edit": done.name}
         return result
     finally:

@@ -174,6 +174,13 @@ class Designs:
     def mesh(self, revision: Revision, body: str) -> bytes:
         return self._call("mesh", revision, body=body)
 
+    def picture(self, design: Design, address: str) -> bytes:
+        """PNG behind a sketch of the head.  Raises RavineError for any other address."""
+        sketches = self.snapshot(self.head(design)).sketches.values()
+        if address not in {s.picture.address for s in sketches if s.picture}:
+            raise RavineError("no sketch of this model has that picture")
+        return blobs.get(address)
+
     def describe(self, revision: Revision, picked: list[str]) -> Picked:
         return Picked(**self._call("describe", revision, picked=picked))
 

@@ -31,6 +31,15 @@ def mesh(ident: int, body: str) -> Response:
     return answer
 
 
+@pages.get("/m/<int:ident>/picture/<address>")
+def picture(ident: int, address: str) -> Response:
+    """Behind a sketch of this model."""
+    store = designs()
+    answer = Response(store.picture(store.get(ident), address), mimetype="image/png")
+    answer.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return answer
+
+
 @pages.get("/edits.json")
 def schemas() -> Response:
     """JSON schemas of all edits, for scripts."""

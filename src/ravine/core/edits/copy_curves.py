@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 from ..errors import EditError
@@ -71,27 +71,18 @@ class CopyCurves(Edit):
             raise EditError(f"that makes {len(curves) * self.count} curves; up to {MANY} fit", field="count")
 
         def copied(ids: Iterator[int]) -> Sketch:
+            if self.way == "mirrored":
+                if not self.line:
+                    raise EditError("pick the line to mirror about", field="line")
+                return mirrored(sketch, [c.id for c in curves], self.line[0], ids)
             pen = Pen(sketch, ids)
-            self._copy(pen, sketch, curves)
-            solved = solve(pen.sketch)
-            if not solved.holds:
-                raise EditError("the rules of the sketch do not hold with the copies", self.curves, field="curves")
-            return solved.sketch
+            self._copy(pen, curves)
+            return _settled(pen.sketch)
 
         after = with_ids(work.snapshot, copied)
         return Outcome(after, sketch_facts(after.sketch(sketch.id)))
 
-    def _copy(self, pen: Pen, sketch: Sketch, curves: list[Curve]) -> None:
-        if self.way == "mirrored":
-            if not self.line:
-                raise EditError("pick the line to mirror about", field="line")
-            mirror = sketch.curve(split_id(self.line[0])[1])
-            if mirror.kind != "line":
-                raise EditError(
-                    f"a mirror is a straight line; {self.line[0]} is a {mirror.kind}", self.line, field="line"
-                )
-            copy(pen, curves, about(*sketch.places(mirror)), mirror)
-            return
+    def _copy(self, pen: Pen, curves: list[Curve]) -> None:
         if self.count < 2:
             raise EditError("a count of 1 leaves just what is there", nearest="2", field="count")
         if self.way == "row":
@@ -105,3 +96,20 @@ class CopyCurves(Edit):
         angle = self.angle if self.angle is not None else 2 * math.pi / self.count
         for k in range(1, self.count):
             copy(pen, curves, around(self.middle[0].place, k * angle))
+
+
+def mirrored(sketch: Sketch, curves: Sequence[int], line: str, ids: Iterator[int]) -> Sketch:
+    """With curves once more on the other side of a line, to which they then stay mirrored."""
+    mirror = sketch.curve(split_id(line)[1])
+    if mirror.kind != "line":
+        raise EditError(f"a mirror is a straight line; {line} is a {mirror.kind}", [line], field="line")
+    pen = Pen(sketch, ids)
+    copy(pen, [sketch.curve(c) for c in curves], about(*sketch.places(mirror)), mirror)
+    return _settled(pen.sketch)
+
+
+def _settled(sketch: Sketch) -> Sketch:
+    solved = solve(sketch)
+    if not solved.holds:
+        raise EditError("the rules of the sketch do not hold with the copies", field="curves")
+    return solved.sketch

@@ -6,10 +6,13 @@ from dataclasses import replace
 from typing import Any
 
 from ..errors import EditError
+from ..sketch.entities import Rule, Sketch
 from ..sketch.rules import fit, measured
 from ..sketch.solver import solve
+from ..units import check_name, names_in
 from .base import Edit, Outcome, PickSummary, Work, edit, gap
-from .gaps import AngleGap, ChoiceGap, Context, LengthGap, PickGap
+from .formulas import follow_formulas, settled_formulas
+from .gaps import AngleGap, ChoiceGap, Context, FormulaGap, PickGap, TextGap
 from .keep import contradiction, with_rule
 from .sketching import numbers, sketch_facts, sketch_of
 
@@ -21,12 +24,13 @@ WORDS = {"distance": "distance", "across": "distance across", "upwards": "distan
 class Dimension(Edit):
     name = "dimension"
     title = "Dimension"
-    sentence = "Dimension {on} with {kind} {size} {angle}"
+    sentence = "Dimension {on} with {kind} {size} {angle} called {called}"
     past = "Dimensioned {on}"
     help = (
         "Holds a size: the length of a line, the distance of points, lines, or a point from a line, across or upwards "
         "only, the angle between two lines, a radius or diameter.  Given again it changes the size; the rest of the "
-        "sketch moves as little as it can."
+        "sketch moves as little as it can.  A size with a name stands for its length in every formula: 2*wall + 1; a "
+        "dimension given by a formula goes on following it."
     )
     offered_for = "curve"
     rank = 11
@@ -36,7 +40,7 @@ class Dimension(Edit):
                                       also=("point",), maximum=2))  # fmt: skip
     kind: str = gap(ChoiceGap("what is held", "Between or of what is picked.", default="distance", options=WORDS))
     size: float | None = gap(
-        LengthGap(
+        FormulaGap(
             "the size",
             "A length.",
             minimum=0.0,
@@ -47,6 +51,9 @@ class Dimension(Edit):
     )
     angle: float | None = gap(AngleGap("the angle", "From the first line to the second.", default=None,
                                        only=("kind", "angle")))  # fmt: skip
+
+    called: str | None = gap(TextGap("the name", "What formulas call it: letters and digits.", limit=31, default=None,
+                                     blank="no name"))  # fmt: skip
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
@@ -61,7 +68,9 @@ class Dimension(Edit):
                 form, order = fit(sketch, kind, numbers(picked))
             except EditError:
                 continue
-            return {"on": list(picked), "kind": kind, "size": f"{measured(sketch, form, order):.6g} mm"}
+            known = _known(sketch, form, order)
+            size = (known and known.text) or f"{measured(sketch, form, order):.6g} mm"
+            return {"on": list(picked), "kind": kind, "size": size, **({"called": known.name} if known else {})}
         return {"on": list(picked)}
 
     def told(self, context: Context) -> str:
@@ -76,12 +85,40 @@ class Dimension(Edit):
             raise EditError(f"still empty: the {WORDS[self.kind]}", field="angle" if self.kind == "angle" else "size")
         if value < 1e-6 and form not in ("angle", "across", "upwards"):
             raise EditError(f"a {WORDS[self.kind]} of zero would leave nothing", field="size")
-        known = next((r for r in sketch.rules.values() if r.kind == form and set(r.on) == set(order)), None)
+        known, text = _known(sketch, form, order), getattr(value, "text", "")
+        value = float(value)
+        name = self._name(work, known)
         if known is None:
             sketch, snapshot = with_rule(work.snapshot, sketch, form, order, value)
+            known = _known(sketch, form, order)
+            assert known
         else:
             solved = solve(sketch.with_rules(replace(known, value=value)))
             if not solved.holds:
                 raise contradiction(sketch.without([known.id]), replace(known, value=value), "size")
-            sketch, snapshot = solved.sketch, work.snapshot.with_sketch(solved.sketch)
-        return Outcome(snapshot, sketch_facts(sketch))
+            sketch, snapshot = solved.sketch, work.snapshot
+        sketch = sketch.with_rules(replace(known, value=value, text=text, name=name))
+        snapshot, lost = settled_formulas(snapshot.with_sketch(sketch))
+        snapshot = follow_formulas(snapshot)
+        return Outcome(snapshot, sketch_facts(snapshot.sketch(sketch.id)), lost)
+
+    def _name(self, work: Work, known: Rule | None) -> str:
+        """What it is called from now on; a name that is in use elsewhere is refused."""
+        before = known.name if known else ""
+        if not self.called or self.called == before:
+            return before
+        check_name(self.called)
+        if self.called in work.snapshot.named_sizes():
+            raise EditError(f"another size is called “{self.called}”", field="called")
+        if before and (users := _users(work, before)):
+            raise EditError(f"formulas use the name “{before}”: {', '.join(users)}", field="called")
+        return self.called
+
+
+def _known(sketch: Sketch, form: str, order: tuple[int, ...]) -> Rule | None:
+    return next((r for r in sketch.rules.values() if r.kind == form and set(r.on) == set(order)), None)
+
+
+def _users(work: Work, name: str) -> list[str]:
+    rules = (r for s in work.snapshot.sketches.values() for r in s.rules.values())
+    return [r.text for r in rules if r.text and names_in(r.text, [name])]

@@ -2,19 +2,29 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Any
 
 from ..sketch.drawing import SHAPES, SIZED, Asked, Spot, draw
+from ..sketch.entities import FONTS, Sketch
 from .base import Edit, Outcome, PickSummary, Work, edit, gap
-from .gaps import ChoiceGap, Context, CountGap, LengthGap, PickGap, PlacesGap
+from .copy_curves import mirrored
+from .gaps import ChoiceGap, Context, CountGap, LengthGap, PickGap, PlacesGap, TextGap
 from .sketching import sketch_facts, sketch_of, with_ids
+
+LETTERS = dict(
+    zip(FONTS, ("plain letters", "bold letters", "letters with serifs", "letters of one width"), strict=True)
+)
 
 
 @edit
 class Draw(Edit):
     name = "draw"
     title = "Draw"
-    sentence = "Draw a {shape} through {places} of size {size} with corners {count} as {role} in {sketch}"
+    sentence = (
+        "Draw a {shape} saying {words} in {font} through {places} of size {size} with corners {count} as {role} "
+        "in {sketch} , {about}"
+    )
     past = "Drew a {shape} in {sketch}"
     help = "Draws in a sketch.  " + " ".join(f"{name.capitalize()}: {row[3]}." for name, row in SHAPES.items())
     offered_for = "sketch"
@@ -30,10 +40,17 @@ class Draw(Edit):
                   counts={name: (row[1], row[2]) for name, row in SHAPES.items()})
     )  # fmt: skip
     size: float | None = gap(
-        LengthGap("the size", "Radius of a circle, half width of a slot; held as a dimension.", minimum=1e-4,
-                  default=None, blank="any size", only=("shape", *SIZED))
+        LengthGap("the size", "Radius of a circle, half width of a slot, held as a dimension; height of the capitals "
+                  "of a text.", minimum=1e-4, default=None, blank="any size", only=("shape", *SIZED, "text"))
     )  # fmt: skip
     count: int = gap(CountGap("the corners", "Of a polygon.", default=6, only=("shape", "polygon")))
+    words: str | None = gap(TextGap("the text", "What it says.", default=None, only=("shape", "text")))
+    font: str = gap(ChoiceGap("the font", "Of those that ship.", default="sans", only=("shape", "text"),
+                              options=LETTERS))  # fmt: skip
+    about: tuple[str, ...] | None = gap(
+        PickGap("the mirror", "A line that what is drawn appears about once more, at once, and stays mirrored.",
+                element="curve", maximum=1, default=None, empty="not mirrored")
+    )  # fmt: skip
     role: str = gap(ChoiceGap("the role", "Helper lines guide others and bound no area.", default="outline",
                               options={"outline": "outline", "helper": "helper"}))  # fmt: skip
 
@@ -52,8 +69,11 @@ class Draw(Edit):
 
     def apply(self, work: Work) -> Outcome:
         sketch = sketch_of(work.snapshot, self.sketch, "sketch")
-        asked = Asked(self.size, self.count)
-        after = with_ids(
-            work.snapshot, lambda ids: draw(sketch, self.shape, self.places, ids, asked, self.role == "helper")[0]
-        )
+        asked = Asked(self.size, self.count, self.words or "", self.font)
+
+        def drawn(ids: Iterator[int]) -> Sketch:
+            found, curves = draw(sketch, self.shape, self.places, ids, asked, self.role == "helper")
+            return mirrored(found, curves, self.about[0], ids) if self.about else found
+
+        after = with_ids(work.snapshot, drawn)
         return Outcome(after, sketch_facts(after.sketch(sketch.id)))

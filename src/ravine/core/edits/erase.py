@@ -5,6 +5,7 @@ from __future__ import annotations
 from ..errors import EditError
 from ..model.snapshot import split_id
 from .base import Edit, Outcome, PickSummary, Work, edit, gap
+from .formulas import settled_formulas
 from .gaps import PickGap
 from .sketching import numbers, sketch_facts, sketch_of
 
@@ -33,7 +34,8 @@ class Erase(Edit):
         if kinds == {"sketch"}:
             for number in numbers(self.what):
                 snapshot = snapshot.without_sketch(number)
-            return Outcome(snapshot)
+            snapshot, lost = settled_formulas(snapshot)
+            return Outcome(snapshot, (), lost)
         if "sketch" in kinds:
             raise EditError("either whole sketches or things in them", self.what, field="what")
         sketch = sketch_of(snapshot, self.what, "what")
@@ -41,4 +43,5 @@ class Erase(Edit):
         for point in doomed & set(sketch.points):
             doomed |= {c.id for c in sketch.users(point)}
         sketch = sketch.without(doomed)
-        return Outcome(snapshot.with_sketch(sketch), sketch_facts(sketch))
+        snapshot, lost = settled_formulas(snapshot.with_sketch(sketch))
+        return Outcome(snapshot, sketch_facts(snapshot.sketch(sketch.id)), lost)

@@ -81,7 +81,7 @@ class LengthGap(Gap):
     def read(self, raw: Any, context: Context) -> float:
         if isinstance(raw, bool) or not isinstance(raw, (str, int, float)):
             raise EditError(f"{self.label} takes a length such as 12.5 mm")
-        value = u.parse_length(raw, context.snapshot.units, decimal_comma=context.decimal_comma)
+        value = self._parse(raw, context)
         units = context.snapshot.units
         if self.nonzero and abs(value) < 1e-6:
             raise EditError(f"{self.label} is zero, so nothing would change")
@@ -94,6 +94,10 @@ class LengthGap(Gap):
                 )
         return value
 
+    def _parse(self, raw: str | float, context: Context) -> float:
+        names, comma = context.snapshot.named_sizes(), context.decimal_comma
+        return u.parse_length(raw, context.snapshot.units, decimal_comma=comma, names=names)
+
     def show(self, value: float, context: Context) -> str:
         return u.format_length(value, context.snapshot.units)
 
@@ -102,6 +106,26 @@ class LengthGap(Gap):
 
     def schema(self) -> dict:
         return {"type": ["string", "number"], "description": self.help, "examples": ["12.5 mm", "1/2 in + 3"]}
+
+
+class Formula(float):
+    """A length in mm that remembers how it was worked out; text is empty where no named size is in it."""
+
+    text: str = ""
+
+
+@dataclass(frozen=True)
+class FormulaGap(LengthGap):
+    """A length that goes on following the named sizes in it."""
+
+    def _parse(self, raw: str | float, context: Context) -> float:
+        value = Formula(super()._parse(raw, context))
+        if isinstance(raw, str) and u.names_in(raw, context.snapshot.named_sizes()):
+            value.text = raw.strip()
+        return value
+
+    def edit_text(self, value: float, context: Context) -> str:
+        return getattr(value, "text", "") or super().edit_text(value, context)
 
 
 @dataclass(frozen=True)

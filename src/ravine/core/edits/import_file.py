@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from collections.abc import Iterator
 from dataclasses import replace
 
 from .. import formats
@@ -18,8 +19,12 @@ from ..model.derive import blank_ids, reshape_body
 from ..model.geometry import Solid
 from ..model.snapshot import Body, Node, Snapshot
 from ..model.words import plural
+from ..sketch.drawing import Pen
+from ..sketch.entities import Picture, Sketch
+from ..sketch.strokes import lay
 from .base import Edit, Fact, Outcome, Work, edit, gap
 from .gaps import ChoiceGap, Context, FileGap, TextGap
+from .sketching import with_ids
 
 
 @edit
@@ -29,16 +34,16 @@ class ImportFile(Edit):
     sentence = "Bring in {path}"
     past = "Brought in {path}"
     help = (
-        "Reads STEP with its assembly tree, names and colours, or STL as a mesh.  STEP declares its unit; for STL "
-        "the unit must be given."
+        "Reads STEP with its assembly tree, names and colours, or STL as a mesh; DXF and SVG drawings become sketches, "
+        "and a PNG or JPEG picture lies behind an empty one.  STEP declares its unit; for STL the unit must be given."
     )
     stages = ("Bring in",)
     rank = 5
     drawing = "arrive"
 
-    path: str = gap(FileGap("the file", "Path of a STEP or STL file."))
+    path: str = gap(FileGap("the file", "Path of a STEP, STL, DXF, SVG, PNG or JPEG file."))
     units: str = gap(
-        ChoiceGap("the unit", "For formats that carry none (STL).", default=None,
+        ChoiceGap("the unit", "For formats that carry none (STL), or instead of what a DXF says.", default=None,
                   options={u: u for u in ("mm", "cm", "m", "in", "ft")})
     )  # fmt: skip
     name_as: str = gap(TextGap("the name", "What the file is called; its own name when left out.", default=None))
@@ -65,14 +70,17 @@ class ImportFile(Edit):
                 recast += count
             body, snapshot = _body(work, snapshot, part)
             bodies.append(body)
+        if found.strokes or found.picture:
+            snapshot = _sketched(work, snapshot, found, stem)
         for root in found.roots:
             top, snapshot = _node(snapshot, root, bodies)
             snapshot = replace(snapshot, roots=(*snapshot.roots, top))
         faces = sum(len(b.faces) for b in bodies)
-        facts = [
-            Fact("parts", "parts", float(len(bodies)), "count"),
-            Fact("faces", "faces", float(faces), "count"),
-        ]
+        facts = [Fact("parts", "parts", float(len(bodies)), "count"), Fact("faces", "faces", float(faces), "count")]
+        if found.strokes:
+            facts = [Fact("curves", "curves", float(len(found.strokes)), "count")]
+        if found.picture:
+            facts = [Fact("picture", "picture", f"{found.picture[0]} × {found.picture[1]} pixels")]
         warnings = list(found.warnings)
         if recast:
             warnings.append(f"{plural(recast, 'spline face')} laid on the plane or round form that it really has")
@@ -108,6 +116,24 @@ def _body(work: Work, snapshot: Snapshot, part: ReadPart | tuple) -> tuple[Body,
     body = replace(body, face_finishes=finishes)
     mesh(part.shape, view_deflection(part.shape))
     return body, snapshot.with_body(body)
+
+
+def _sketched(work: Work, snapshot: Snapshot, found: formats.Imported, name: str) -> Snapshot:
+    """A drawing as a sketch on the plane XY; a picture behind an empty one, 100 mm wide, in its middle."""
+    (number,), snapshot = snapshot.fresh(1)
+    if found.picture:
+        wide, tall, data = found.picture
+        picture = Picture(work.geometry.put_picture(data), (wide, tall))
+        picture = replace(picture, corner=(-picture.wide / 2, -picture.tall / 2))
+        return snapshot.with_sketch(Sketch(number, name, picture=picture))
+    work.progress(0.8, "drawing")
+
+    def drawn(ids: Iterator[int]) -> Sketch:
+        pen = Pen(Sketch(number, name), ids)
+        lay(pen, found.strokes)
+        return pen.sketch
+
+    return with_ids(snapshot, drawn)
 
 
 def _node(snapshot: Snapshot, read: ReadNode, bodies: list[Body]) -> tuple[int, Snapshot]:

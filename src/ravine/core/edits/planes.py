@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from ..errors import EditError
-from ..kernel.queries import curve_frame, vertex_point
+from ..kernel.queries import curve_frame, place_on, vertex_point
 from ..local.surfaces import Floats
 from ..model import placement
 from ..model.snapshot import split_id
@@ -25,6 +25,8 @@ TAKES = (
 def plane_through(work: Work, picked: tuple[str, ...], angle: float = 0.0, field: str = "on") -> Plane:
     """Raises EditError for picks that give no plane."""
     kinds = sorted(split_id(p)[0] for p in picked)
+    if kinds == ["sketch"]:
+        return work.snapshot.sketch(split_id(picked[0])[1]).plane
     faces = [p for p in picked if p[0] == "f"]
     edges = [p for p in picked if p[0] == "e"]
     corners = [corner_place(work, p) for p in picked if p[0] == "v"]
@@ -64,6 +66,16 @@ def plane_through(work: Work, picked: tuple[str, ...], angle: float = 0.0, field
         turned = math.cos(angle) * normal + math.sin(angle) * np.cross(way, normal)
         return _along(point, way, turned)
     raise EditError(TAKES, picked, field=field)
+
+
+def plane_along(work: Work, edge: str, share: float) -> Plane:
+    """Square to an edge, its origin on the edge at a share of its length."""
+    body, index = work.snapshot.owner_of("edge", split_id(edge)[1])
+    matrix = matrix_of(work.snapshot, body)
+    at, along = place_on(work.geometry.solid(body.shape).index.get("edge", index), share)
+    point = vector(placement.point(matrix, at))
+    plane = _upright(point, vector(placement.direction(matrix, along)))
+    return Plane(triple(point), plane.x, plane.y)
 
 
 def corner_place(work: Work, ident: str) -> Floats:

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..errors import EditError
+from ..model.snapshot import Snapshot
 from ..sketch.entities import Plane, Sketch
-from .base import Edit, Outcome, PickSummary, Work, edit, gap
-from .gaps import AngleGap, ChoiceGap, Context, LengthGap, PickGap
-from .planes import plane_through
+from .base import Edit, Fact, Outcome, PickSummary, Work, edit, gap
+from .gaps import AngleGap, ChoiceGap, Context, CountGap, LengthGap, PickGap
+from .planes import plane_along, plane_through
 from .shaping import triple
 
 STANDARD = {
@@ -17,17 +19,17 @@ STANDARD = {
 }
 
 
-
 @edit
 class NewSketch(Edit):
     name = "sketch"
     title = "Sketch"
-    sentence = "Sketch on {on} or the plane {plane} , {offset} off, turned by {angle}"
+    sentence = "Sketch on {on} or the plane {plane} , {offset} off, turned by {angle} , {count} along the edge"
     past = "Began a sketch on {plane}"
     help = (
         "Begins a drawing in a plane: one of the model, a flat face, midway between two parallel faces, through three "
         "corners or two edges, square to an edge at a corner, or through an edge at an angle to a face.  The offset "
-        "goes along the plane's normal."
+        "goes along the plane's normal.  A count above one gives a row of planes square to a picked edge, from its "
+        "start to its end, each with a sketch."
     )
     stages = ("Bring in", "Shape")
     rank = 26
@@ -42,6 +44,9 @@ class NewSketch(Edit):
     offset: float = gap(LengthGap("the offset", "Along the normal of the plane.", default=0.0))
     angle: float = gap(AngleGap("the angle", "About the picked edge, from the picked face.", default=0.0))
 
+    count: int = gap(CountGap("the count", "Planes evenly along a picked edge, square to it, each with a sketch.",
+                            default=1))  # fmt: skip
+
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
         return pick.kind in ("face", "edge", "vertex") and not pick.mesh and pick.count <= 3
@@ -52,13 +57,29 @@ class NewSketch(Edit):
         return words + (f", {self.word('offset', context)} off" if self.offset else "")
 
     def apply(self, work: Work) -> Outcome:
+        if self.count > 1:
+            return self._series(work)
         plane = plane_through(work, self.on, self.angle) if self.on else Plane((0.0, 0.0, 0.0), *STANDARD[self.plane])
         if self.offset:
             shift = np.array(plane.origin) + self.offset * np.array(plane.normal)
             plane = Plane(triple(shift), plane.x, plane.y)
-        (number,), snapshot = work.snapshot.fresh(1)
-        name = f"Sketch {1 + max((_count(s.name) for s in snapshot.sketches.values()), default=0)}"
-        return Outcome(snapshot.with_sketch(Sketch(number, name, plane)))
+        return Outcome(_begun(work.snapshot, plane))
+
+    def _series(self, work: Work) -> Outcome:
+        if not self.on or len(self.on) != 1 or self.on[0][0] != "e":
+            raise EditError("a row of planes runs along one picked edge", self.on or (), field="on")
+        if self.count > 100:
+            raise EditError("up to 100 planes fit along an edge", nearest="100", field="count")
+        snapshot = work.snapshot
+        for k in range(self.count):
+            snapshot = _begun(snapshot, plane_along(work, self.on[0], k / (self.count - 1)))
+        return Outcome(snapshot, (Fact("sketches", "sketches", float(self.count), "count"),))
+
+
+def _begun(snapshot: Snapshot, plane: Plane) -> Snapshot:
+    (number,), snapshot = snapshot.fresh(1)
+    name = f"Sketch {1 + max((_count(s.name) for s in snapshot.sketches.values()), default=0)}"
+    return snapshot.with_sketch(Sketch(number, name, plane))
 
 
 def _count(name: str) -> int:

@@ -9,8 +9,9 @@ from dataclasses import replace
 from ..errors import EditError
 from ..model.profiles import areas_of_sketch, freedom_of_sketch
 from ..model.snapshot import Snapshot, split_id
-from ..sketch.entities import Sketch
-from .base import Fact
+from ..sketch.drawing import Spot
+from ..sketch.entities import Flat, Sketch
+from .base import Fact, Outcome, Work
 
 
 def sketch_of(snapshot: Snapshot, ids: Sequence[str], field: str) -> Sketch:
@@ -34,6 +35,16 @@ def with_ids(snapshot: Snapshot, change: Callable[[Iterator[int]], Sketch]) -> S
     supply = itertools.count(snapshot.next_id)
     sketch = change(supply)
     return replace(snapshot, next_id=next(supply)).with_sketch(sketch)
+
+
+def changed_at(
+    work: Work, curve: Sequence[str], at: Sequence[Spot], change: Callable[[Sketch, int, Flat, Iterator[int]], Sketch]
+) -> Outcome:
+    """A curve of a sketch changed at a place."""
+    sketch = sketch_of(work.snapshot, curve, "curve")
+    (number,) = numbers(curve)
+    after = with_ids(work.snapshot, lambda ids: change(sketch, number, at[0].place, ids))
+    return Outcome(after, sketch_facts(after.sketch(sketch.id)))
 
 
 def sketch_facts(sketch: Sketch) -> tuple[Fact, ...]:

@@ -54,9 +54,9 @@ class SplitFace(Edit):
     faces: tuple[str, ...] = gap(PickGap("the faces", "Faces of solids.", element="face"))
     way: str = gap(ChoiceGap("the way", "What the dividing line is.", default="across", options=WAYS))
     tool: tuple[str, ...] | None = gap(
-        PickGap("what it is split by", "A flat face, edges, corners or a part, as the way asks.", element="face",
-                also=("edge", "vertex", "node"), maximum=3, changes=False, default=None, empty="nothing picked",
-                several=True, only=WITH)
+        PickGap("what it is split by", "A flat face, edges, corners, a sketch or a part, as the way asks.",
+                element="face", also=("edge", "vertex", "node", "sketch"), maximum=3, changes=False, default=None,
+                empty="nothing picked", several=True, only=WITH)
     )  # fmt: skip
     share: float = gap(ShareGap("the place", "Share of the edge or of the face.", default=0.5, only=AT))
 

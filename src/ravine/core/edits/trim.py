@@ -6,7 +6,7 @@ from ..sketch.drawing import Spot
 from ..sketch.trimming import trim
 from .base import Edit, Outcome, PickSummary, Work, edit, gap
 from .gaps import PickGap, PlacesGap
-from .sketching import numbers, sketch_facts, sketch_of, with_ids
+from .sketching import changed_at
 
 
 @edit
@@ -20,7 +20,7 @@ class Trim(Edit):
     rank = 14
     drawing = "trim"
 
-    curve: tuple[str, ...] = gap(PickGap("the curve", "A line, arc or circle.", element="curve", maximum=1))
+    curve: tuple[str, ...] = gap(PickGap("the curve", "A line, round or spline.", element="curve", maximum=1))
     at: tuple[Spot, ...] = gap(PlacesGap("the place", "On the piece that goes.", single=True))
 
     @classmethod
@@ -28,7 +28,4 @@ class Trim(Edit):
         return pick.kind == "curve" and pick.count == 1
 
     def apply(self, work: Work) -> Outcome:
-        sketch = sketch_of(work.snapshot, self.curve, "curve")
-        (number,) = numbers(self.curve)
-        after = with_ids(work.snapshot, lambda ids: trim(sketch, number, self.at[0].place, ids))
-        return Outcome(after, sketch_facts(after.sketch(sketch.id)))
+        return changed_at(work, self.curve, self.at, trim)

@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable
+import re
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 from ..errors import FormatError
 from ..kernel.exchange import ReadNode, ReadPart
 from ..model.trimesh_body import TriangleMesh
+from ..sketch.flats import FlatCurve
+from ..sketch.strokes import Stroke
 
 Progress = Callable[[float, str], None]
 
 LARGEST_FILE = 1 << 30
+MOST_CURVES = 5000
 
 
 @dataclass(frozen=True)
@@ -22,17 +26,39 @@ class ReadOptions:
     units: str | None = None
 
 
+Drawing = Sequence[FlatCurve]
+
+
 @dataclass
 class Imported:
-    """Tree and parts as read; a part is exact (ReadPart) or a mesh with a name."""
+    """Tree and parts as read; a part is exact (ReadPart) or a mesh with a name.  A drawing has strokes instead, a
+    picture its size in pixels and its bytes."""
 
     roots: list[ReadNode]
     parts: list[ReadPart | tuple[str, TriangleMesh]]
     warnings: list[str] = field(default_factory=list)
+    strokes: list[Stroke] = field(default_factory=list)
+    picture: tuple[int, int, bytes] | None = None
+
+
+def drawing_from(strokes: list[Stroke], warnings: list[str]) -> Imported:
+    """Raises FormatError for a drawing without curves, with too many, or with coordinates out of all bounds."""
+    if not strokes:
+        raise FormatError("there are no curves in the drawing")
+    if len(strokes) > MOST_CURVES:
+        raise FormatError(f"the drawing has {len(strokes):,} curves; up to {MOST_CURVES:,} are read")
+    reach = max(max(abs(v) for p in s.places for v in p) + abs(s.size) for s in strokes)
+    if not reach < 1e6:
+        raise FormatError("the drawing has coordinates beyond a kilometre; it is damaged, or its unit is wrong")
+    bent = sum(s.rough for s in strokes)
+    if bent:
+        warnings.append(f"{bent} free curve{'s' if bent > 1 else ''} drawn through places on the original")
+    return Imported([], [], warnings, strokes)
 
 
 def sniff(path: str, name: str | None = None) -> str:
-    """Format by content: `step` or `stl`.  Raises FormatError that says what the file looks like instead."""
+    """Format by content: `step`, `stl`, `dxf`, `svg` or `picture`.  Raises FormatError that says
+    what the file looks like instead."""
     name = name or os.path.basename(path)
     try:
         size = os.path.getsize(path)
@@ -48,13 +74,19 @@ def sniff(path: str, name: str | None = None) -> str:
         return "step"
     if _binary_stl(head, size) or _text_stl(head):
         return "stl"
+    if head.startswith((b"\x89PNG\r\n", b"\xff\xd8\xff")):
+        return "picture"
+    if b"<svg" in head or (head.lstrip()[:5] == b"<?xml" and b"svg" in head.lower()):
+        return "svg"
     ending = name.rpartition(".")[2].lower()
+    if b"Binary DXF\r\n\x1a" in head[:24] or re.match(rb"\s*(999\s[^\n]*\n\s*)*0\s+SECTION", head):
+        return "dxf"
     looks = _looks_like(head)
     if ending == "stl" and looks == "binary data of no kind that is read here":
         raise FormatError(f"{name}: {_stl_fault(head, size)}", field="path")
     raise FormatError(
-        f"{name} is neither STEP nor STL inside; it looks like {looks}. STEP (.step, .stp) and STL (.stl) files "
-        f"can be brought in", field="path")  # fmt: skip
+        f"{name} is none of the kinds that are read; it looks like {looks}. STEP (.step, .stp), STL, DXF, SVG, PNG "
+        f"and JPEG files can be brought in", field="path")  # fmt: skip
 
 
 def _binary_stl(head: bytes, size: int) -> bool:
@@ -78,8 +110,6 @@ def _looks_like(head: bytes) -> str:
     known = {
         b"PK\x03\x04": "a zip archive; unpack it first",
         b"%PDF": "a PDF document",
-        b"\x89PNG": "a PNG picture",
-        b"\xff\xd8\xff": "a JPEG picture",
         b"glTF": "a binary glTF scene",
         b"ply": "a PLY mesh",
         b"\x1f\x8b": "a gzip archive; unpack it first",

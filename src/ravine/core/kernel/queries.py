@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepTools import BRepTools
+from OCP.GCPnts import GCPnts_AbscissaPoint
 from OCP.GeomAbs import (
     GeomAbs_Circle,
     GeomAbs_Cone,
@@ -19,7 +20,6 @@ from OCP.GeomAbs import (
     GeomAbs_Sphere,
     GeomAbs_Torus,
 )
-from OCP.GCPnts import GCPnts_AbscissaPoint
 from OCP.GeomAPI import GeomAPI_ProjectPointOnCurve
 from OCP.GeomLProp import GeomLProp_SLProps
 from OCP.gp import gp_Pnt, gp_Vec

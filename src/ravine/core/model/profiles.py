@@ -84,7 +84,7 @@ def _segment(piece: Piece) -> Segment:
         return Segment("line", piece.ends())
     if curve.spline is not None:
         low, high = min(piece.first, piece.last), max(piece.first, piece.last)
-        inner = [t for t in curve.spline.x if low + 1e-9 < t < high - 1e-9]
+        inner = np.arange(np.ceil(low + 1e-9), high - 1e-9)  # knots stand at whole numbers
         t = np.array([low, *inner, high])
         places, slopes = curve.at(t), curve.slope(t[[0, -1]])
         return Segment("spline", places, knots=t, slopes=slopes, backwards=piece.last < piece.first)

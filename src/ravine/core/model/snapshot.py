@@ -169,10 +169,20 @@ class Snapshot:
                 return sketch
         raise self.gone(kind, number)
 
+    def named_sizes(self) -> dict[str, float]:
+        """Dimensions of sketches that formulas know by name, mm."""
+        rules = (r for s in self.sketches.values() for r in s.rules.values())
+        return {r.name: r.value or 0.0 for r in rules if r.name}
+
     def pattern_of(self, face: int) -> Pattern | None:
         """The newest pattern with this face in one of its members."""
         found = [p for p in self.patterns.values() if any(face in m for m in p.members.values())]
         return max(found, key=lambda p: p.id, default=None)
+
+    def addresses(self) -> set[str]:
+        """Of all blobs that this state needs."""
+        pictures = {s.picture.address for s in self.sketches.values() if s.picture}
+        return {b.shape for b in self.bodies.values()} | pictures
 
     # --- changing: each returns a new snapshot -----------------------------------------------------------------
 

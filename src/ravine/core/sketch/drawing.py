@@ -6,12 +6,14 @@ import itertools
 import math
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
 from ..errors import EditError
 from .entities import Curve, Flat, Rule, Sketch
 from .flats import MEETS
+from .lettering import outlines, width
 from .rules import fit
 from .solver import solve
 
@@ -49,9 +51,9 @@ class Pen:
             self.rule("middle", number, spot.middle)
         return number
 
-    def curve(self, kind: str, *points: int, size: float = 0.0) -> int:
+    def curve(self, kind: str, *points: int, size: float = 0.0, **more: Any) -> int:
         number = next(self._fresh)
-        self.sketch = self.sketch.with_curves(Curve(number, kind, points, size, self.helper))
+        self.sketch = self.sketch.with_curves(Curve(number, kind, points, size, self.helper, **more))
         self.curves.append(number)
         return number
 
@@ -88,10 +90,13 @@ Drawer = Callable[[Pen, Sequence[Spot], "Asked"], None]
 
 @dataclass(frozen=True)
 class Asked:
-    """size: radius or half width in mm, where it was given; count: corners of a polygon."""
+    """size: radius, half width or height of capitals in mm, where it was given; count: corners of a polygon; words
+    and font: of a text."""
 
     size: float | None = None
     count: int = 6
+    words: str = ""
+    font: str = "sans"
 
 
 def draw(
@@ -99,7 +104,7 @@ def draw(
 ) -> tuple[Sketch, list[int]]:
     """The sketch with the shape in it, and its curves.  Raises EditError for places that make none."""
     drawer, least, most, _ = SHAPES[shape]
-    if asked.size is not None and shape in SIZED:
+    if asked.size is not None and shape in SIZED and least == most:
         least -= 1
     if len(spots) < least or (most and len(spots) > most):
         number = f"{least}" if most == least else f"{least} or more" if not most else f"{least} to {most}"
@@ -278,6 +283,57 @@ def _dots(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
         pen.curve("dot", pen.point(spot))
 
 
+def _text(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
+    """Along x from its first place, or towards the second."""
+    if not asked.words:
+        raise EditError("the text is still empty", field="words")
+    if asked.size is None:
+        raise EditError("give the height of the capitals", nearest="5 mm", field="size")
+    (x, y), length = spots[0].place, asked.size * width(asked.words, asked.font)
+    towards: Spot | Flat = spots[1] if len(spots) > 1 else (x + length, y)
+    if isinstance(towards, Spot) and math.dist(towards.place, (x, y)) < MEETS:
+        raise EditError("two places of the text are the same", field="places")
+    outlines(asked.words, asked.font)
+    pen.curve("text", pen.point(spots[0]), pen.point(towards), size=asked.size, words=asked.words, font=asked.font)
+
+
+def _touching(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
+    """A line that touches one or two rounds: of all there are the one that touches nearest to the two places."""
+    rounds = [pen.sketch.curve(s.on) if s.on else None for s in spots]
+    rounds = [c if c and c.kind in ("circle", "arc") else None for c in rounds]
+    if not any(rounds):
+        raise EditError("a touching line begins or ends on a circle or an arc; click on one", field="places")
+    discs = [(np.array(pen.sketch.places(c)[0]), c.size) if c else (np.array(s.place), 0.0)
+             for c, s in zip(rounds, spots, strict=True)]  # fmt: skip
+    (a, r), (b, q) = discs
+    gap = b - a
+    apart = float(np.hypot(*gap))
+    best, off = None, math.inf
+    for side in (1.0, -1.0):
+        for other in (1.0, -1.0):
+            # unit normal n with n·(b − a) = side r − other q: both rounds lie at their radius from the line
+            share = (side * r - other * q) / apart if apart > MEETS else 2.0
+            if abs(share) > 1:
+                continue
+            for turn in (1.0, -1.0):
+                u = gap / apart
+                n = share * u + turn * math.sqrt(1 - share * share) * np.array([-u[1], u[0]])
+                ends = (a + side * r * n, b + other * q * n)
+                miss = sum(math.dist(e, s.place) for e, s in zip(ends, spots, strict=True))
+                if miss < off - 1e-9:
+                    best, off = ends, miss
+    if best is None or math.dist(*best) < MEETS:
+        raise EditError("no line touches them both: one lies inside the other", field="places")
+    points = []
+    for spot, curve, end in zip(spots, rounds, best, strict=True):
+        points.append(pen.point(spot) if curve is None else pen.point((float(end[0]), float(end[1]))))
+    line = pen.curve("line", *points)
+    for curve, point in zip(rounds, points, strict=True):
+        if curve is not None:
+            pen.rule("on round", point, curve.id)
+            pen.rule("tangent", line, curve.id)
+
+
 SIZED = ("circle", "slot")  # a size stands for the last place
 # the drawer, how many places it takes at least and at most (0: any number), and what the places are
 SHAPES: dict[str, tuple[Drawer, int, int, str]] = {
@@ -293,6 +349,8 @@ SHAPES: dict[str, tuple[Drawer, int, int, str]] = {
     "slot": (_slot, 3, 3, "the middles of its ends, and a place at its side or a half width"),
     "spline": (_spline, 2, 0, "places it runs through"),
     "dot": (_dots, 1, 0, "where it is"),
+    "text": (_text, 1, 2, "where it begins, and a place that it runs towards; the size is the height of its capitals"),
+    "touching line": (_touching, 2, 2, "its ends, at least one of them on a circle or arc, which it touches there"),
 }
 
 

@@ -15,7 +15,7 @@ from ..errors import EditError
 Flat = tuple[float, float]
 Vec = tuple[float, float, float]
 
-POINTS = {"line": 2, "circle": 1, "arc": 3, "ellipse": 2, "spline": None, "dot": 1}
+FONTS = ("sans", "bold", "serif", "mono")
 
 
 @dataclass(frozen=True)
@@ -58,8 +58,11 @@ class Curve:
     ellipse  centre, end of one half axis; size is the other half axis
     spline   the points it runs through
     dot      a point of its own, for holes to be placed at
+    text     where its base line begins, and a point that gives the line's direction; size is the height of its
+             capitals, words what it says, font one of FONTS
 
     helper: only guides others, bounds no area
+    span: the part of an ellipse (rad) or spline (numbers of its points) that is left after it was cut back
     """
 
     id: int
@@ -67,19 +70,38 @@ class Curve:
     points: tuple[int, ...]
     size: float = 0.0
     helper: bool = False
+    span: Flat | None = None
+    words: str = ""
+    font: str = ""
 
 
 @dataclass(frozen=True)
 class Rule:
     """kind as in `rules.RULES`; on: ids of points and curves; value: mm or rad for a dimension; text: as it was typed,
-    where that is a formula; measures: a dimension that only tells."""
+    where that is a formula; name: what formulas call it."""
 
     id: int
     kind: str
     on: tuple[int, ...]
     value: float | None = None
     text: str = ""
-    measures: bool = False
+    name: str = ""
+
+
+@dataclass(frozen=True)
+class Picture:
+    """Behind a sketch, to draw over.  address: of its PNG; pixels: across and up; corner: the lower left one, and
+    wide, mm in the plane; strength: 1 shows it as it is."""
+
+    address: str
+    pixels: tuple[int, int]
+    corner: Flat = (0.0, 0.0)
+    wide: float = 100.0
+    strength: float = 0.5
+
+    @property
+    def tall(self) -> float:
+        return self.wide * self.pixels[1] / self.pixels[0]
 
 
 @dataclass(frozen=True)
@@ -90,6 +112,7 @@ class Sketch:
     points: Mapping[int, Flat] = field(default_factory=dict)
     curves: Mapping[int, Curve] = field(default_factory=dict)
     rules: Mapping[int, Rule] = field(default_factory=dict)
+    picture: Picture | None = None
 
     def curve(self, number: int) -> Curve:
         if number not in self.curves:
@@ -135,17 +158,27 @@ class Sketch:
             "name": self.name,
             "plane": asdict(self.plane),
             "points": [[n, *at] for n, at in self.points.items()],
-            "curves": [[c.id, c.kind, c.points, c.size, c.helper] for c in self.curves.values()],
-            "rules": [[r.id, r.kind, r.on, r.value, r.text, r.measures] for r in self.rules.values()],
+            "curves": [
+                [c.id, c.kind, c.points, c.size, c.helper, c.span, c.words, c.font] for c in self.curves.values()
+            ],
+            "rules": [[r.id, r.kind, r.on, r.value, r.text, r.name] for r in self.rules.values()],
+            "picture": self.picture and asdict(self.picture),
         }
 
     @classmethod
     def from_json(cls, data: Mapping[str, Any]) -> Sketch:
+        picture = data["picture"]
+        if picture:
+            picture = Picture(**{**picture, "pixels": tuple(picture["pixels"]), "corner": tuple(picture["corner"])})
         return cls(
             data["id"],
             data["name"],
             Plane(**{k: tuple(v) for k, v in data["plane"].items()}),
             {n: (x, y) for n, x, y in data["points"]},
-            {c[0]: Curve(c[0], c[1], tuple(c[2]), c[3], c[4]) for c in data["curves"]},
+            {
+                n: Curve(n, kind, tuple(points), size, helper, span and tuple(span), words, font)
+                for n, kind, points, size, helper, span, words, font in data["curves"]
+            },
             {r[0]: Rule(r[0], r[1], tuple(r[2]), r[3], r[4], r[5]) for r in data["rules"]},
+            picture,
         )

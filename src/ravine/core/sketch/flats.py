@@ -7,14 +7,15 @@ the angle of their own equation, splines over the number of their point.  Points
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import CubicSpline
+from scipy.interpolate import CubicHermiteSpline, CubicSpline
 
 from .entities import Curve, Sketch
+from .lettering import outlines
 
 Floats = NDArray[np.float64]
 MEETS = 1e-6  # mm within which places are one
@@ -32,7 +33,7 @@ class FlatCurve:
     centre: Floats
     x: Floats  # line: end − start; round, ellipse: first half axis
     y: Floats  # round, ellipse: second half axis
-    spline: CubicSpline | None = None
+    spline: CubicSpline | CubicHermiteSpline | None = None
 
     @property
     def closed(self) -> bool:
@@ -109,16 +110,28 @@ class FlatCurve:
 
     def parameter(self, place: Floats) -> float | None:
         """Of a place on the curve; None where it lies off it."""
+        if self.kind not in ("line", "round"):
+            samples, places = self.line
+            away = np.hypot(*(places - place).T)
+            for end in (0, -1):
+                if away[end] < MEETS:
+                    return float(samples[end])
+            if away.min() > 1.5 * float(np.hypot(*np.diff(places, axis=0).T).max()):  # well beyond the drawn line
+                return None
         t = self.nearest(place)
-        off = float(np.linalg.norm(self.at(np.array([t]))[0] - place))
-        return t if off < MEETS else None
+        return t if float(np.linalg.norm(self.at(np.array([t]))[0] - place)) < MEETS else None
 
 
 ZERO = np.zeros(2)
 
 
 def flat_curve(sketch: Sketch, curve: Curve) -> FlatCurve | None:
-    """None for a dot, and for what has shrunk to nothing."""
+    """None for a dot, for text, which is many, and for what has shrunk to nothing."""
+    found = _whole(sketch, curve)
+    return found if found is None or curve.span is None else replace(found, first=curve.span[0], last=curve.span[1])
+
+
+def _whole(sketch: Sketch, curve: Curve) -> FlatCurve | None:
     places = [np.array(p) for p in sketch.places(curve)]
     if curve.kind == "line":
         step = places[1] - places[0]
@@ -146,14 +159,50 @@ def flat_curve(sketch: Sketch, curve: Curve) -> FlatCurve | None:
         if len(rows) < 2 or np.linalg.norm(np.diff(rows, axis=0), axis=1).min() < MEETS:
             return None
         closed = curve.points[0] == curve.points[-1] and len(rows) > 3
-        spline = CubicSpline(np.arange(len(rows)), rows, bc_type="periodic" if closed else "natural")
+        spline = CubicSpline(np.arange(len(rows)), rows, bc_type="periodic" if closed else "not-a-knot")
         return FlatCurve(curve.id, "spline", 0.0, float(len(rows) - 1), rows[0], ZERO, ZERO, spline)
     return None
 
 
 def flat_curves(sketch: Sketch, helpers: bool = False) -> list[FlatCurve]:
-    found = (flat_curve(sketch, c) for c in sketch.curves.values() if helpers or not c.helper)
-    return [f for f in found if f is not None]
+    return [f for c in sketch.curves.values() if helpers or not c.helper for f in flats_of(sketch, c)]
+
+
+def flats_of(sketch: Sketch, curve: Curve) -> list[FlatCurve]:
+    """One for most kinds, none for a dot, many for text."""
+    if curve.kind == "text":
+        return [flat for outline in text_outlines(sketch, curve) for flat in outline]
+    found = flat_curve(sketch, curve)
+    return [] if found is None else [found]
+
+
+def drawn_lines(sketch: Sketch, curve: Curve) -> list[Floats]:
+    """Places (n, 2) to draw a curve through; a text has one row for each outline of its letters."""
+    if curve.kind != "text":
+        return [flat.line[1] for flat in flats_of(sketch, curve)]
+    return [np.concatenate([flat.line[1] for flat in outline]) for outline in text_outlines(sketch, curve)]
+
+
+def text_outlines(sketch: Sketch, curve: Curve) -> list[list[FlatCurve]]:
+    """Of the letters of a text, each closed."""
+    (ox, oy), (tx, ty) = sketch.places(curve)
+    reach = float(np.hypot(tx - ox, ty - oy))
+    if reach < MEETS or curve.size < MEETS:
+        return []
+    turn = np.array([[tx - ox, -(ty - oy)], [ty - oy, tx - ox]]) / reach * curve.size
+    found = []
+    for outline in outlines(curve.words, curve.font):
+        row = []
+        for piece in outline:
+            places = piece @ turn.T + (ox, oy)
+            if len(places) == 2:
+                row.append(FlatCurve(curve.id, "line", 0.0, 1.0, places[0], places[1] - places[0], ZERO))
+            else:
+                slopes = 3 * np.array([places[1] - places[0], places[3] - places[2]])
+                bent = CubicHermiteSpline([0.0, 1.0], places[[0, 3]], slopes)
+                row.append(FlatCurve(curve.id, "spline", 0.0, 1.0, places[0], ZERO, ZERO, bent))
+        found.append(row)
+    return found
 
 
 def crossings(a: FlatCurve, b: FlatCurve) -> list[tuple[float, float]]:

@@ -119,7 +119,7 @@ class System:
         self.layout = layout
         groups: dict[str, list[Rule]] = {}
         for rule in rules:
-            if rule.kind != "fixed" and not rule.measures:
+            if rule.kind != "fixed":
                 groups.setdefault(rule.kind, []).append(rule)
         self._groups = []
         self.owners: list[int] = []  # of each residual

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Any
 
 from ..model.profiles import areas_of_sketch, freedom_of_sketch
 from ..model.snapshot import Body, Snapshot, area_id, text_id
 from ..sketch.entities import Rule, Sketch
-from ..sketch.flats import flat_curve
+from ..sketch.flats import drawn_lines
 from ..sketch.rules import FORMS
 
 
@@ -50,10 +51,9 @@ def sketch_entry(sketch: Sketch) -> dict[str, Any]:
     curves = []
     free = freedom_of_sketch(sketch)
     for curve in sketch.curves.values():
-        flat = flat_curve(sketch, curve)
-        line = [] if flat is None else _flat_list(flat.line[1])
+        lines = [_flat_list(row) for row in drawn_lines(sketch, curve)]
         curves.append(
-            {"id": text_id("curve", curve.id), "kind": curve.kind, "helper": curve.helper, "line": line,
+            {"id": text_id("curve", curve.id), "kind": curve.kind, "helper": curve.helper, "lines": lines,
              "held": free is not None and not free.of[curve.id],
              "points": [text_id("point", p) for p in curve.points]}
         )  # fmt: skip
@@ -61,6 +61,7 @@ def sketch_entry(sketch: Sketch) -> dict[str, Any]:
         "id": text_id("sketch", sketch.id),
         "name": sketch.name,
         "plane": [sketch.plane.origin, sketch.plane.x, sketch.plane.y],
+        "picture": None if sketch.picture is None else {**asdict(sketch.picture), "tall": sketch.picture.tall},
         "degrees": None if free is None else free.degrees,
         "points": {text_id("point", n): at for n, at in sketch.points.items()},
         "curves": curves,
@@ -79,7 +80,8 @@ def _flat_list(places: Any) -> list[float]:
 def _size_entry(sketch: Sketch, rule: Rule) -> dict[str, Any]:
     """A dimension: its value (mm or rad) and the places it is between."""
     at = [sketch.points[n] if n in sketch.points else _middle(sketch, n) for n in rule.on]
-    return {"id": text_id("rule", rule.id), "kind": rule.kind, "value": rule.value, "at": at,
+    return {"id": text_id("rule", rule.id), "kind": rule.kind, "value": rule.value, "name": rule.name,
+            "text": rule.text, "at": at,
             "on": [text_id("point" if n in sketch.points else "curve", n) for n in rule.on]}  # fmt: skip
 
 

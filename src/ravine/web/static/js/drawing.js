@@ -84,8 +84,9 @@ export class Drawing {
     if (places.length > 2 && near(places[0])) return { ...places[0], word: this.write(places[0]), what: "closes" };
     const point = sketches.pointUnder(sketch, x, y);
     if (point) return { x: sketch.points[point][0], y: sketch.points[point][1], word: point, what: "point" };
-    for (const curve of sketch.curves.filter((c) => c.kind === "line" && c.line.length === 4)) {
-      const middle = { x: (curve.line[0] + curve.line[2]) / 2, y: (curve.line[1] + curve.line[3]) / 2 };
+    for (const curve of sketch.curves.filter((c) => c.kind === "line" && c.lines.length)) {
+      const [line] = curve.lines;
+      const middle = { x: (line[0] + line[2]) / 2, y: (line[1] + line[3]) / 2 };
       if (near(middle)) return { ...middle, word: `m${curve.id.slice(1)}`, what: "middle" };
     }
     const step = niceStep((view.camera.span / view.canvas.clientHeight) * 5 / LENGTHS[view.units]) * LENGTHS[view.units];

@@ -1,5 +1,5 @@
 // Sketches in the view: their curves, points, closed areas and sizes, and what of them lies under the pointer.
-import { BufferAttribute, BufferGeometry, Color, DoubleSide, Group, LineBasicMaterial, LineDashedMaterial, LineSegments, Mesh, MeshBasicMaterial, Plane, Points, PointsMaterial, Shape, ShapeGeometry, Path, Vector2, Vector3, Matrix4 } from "three";
+import { BufferAttribute, BufferGeometry, Color, DoubleSide, Group, LineBasicMaterial, LineDashedMaterial, LineSegments, Mesh, MeshBasicMaterial, Plane, PlaneGeometry, Points, PointsMaterial, SRGBColorSpace, Shape, ShapeGeometry, TextureLoader, Path, Vector2, Vector3, Matrix4 } from "three";
 import { make } from "./bead.js";
 import { sheetColour } from "./materials.js";
 import { LENGTHS } from "./view.js";
@@ -13,6 +13,7 @@ export class Sketches {
     this.view = view;
     this.list = [];
     this.group = new Group();
+    this.pictures = new Map(); // textures by address
     this.marks = { picked: new Group(), hover: new Group() };
     view.scene.add(this.group, this.marks.picked, this.marks.hover);
     this.labels = make("g", { class: "sketch-sizes" });
@@ -36,12 +37,29 @@ export class Sketches {
       const part = new Group();
       part.matrixAutoUpdate = false;
       part.matrix.copy(sketch.matrix);
+      this.layPicture(sketch, part);
       this.fillAreas(sketch, part);
       this.drawCurves(sketch, part);
       this.group.add(part);
     }
     this.group.updateMatrixWorld(true);
     this.view.draw();
+  }
+
+  /** The picture behind a sketch, each loaded once. */
+  layPicture({ picture }, part) {
+    if (!picture) return;
+    if (!this.pictures.has(picture.address)) {
+      this.pictures.set(picture.address, new TextureLoader().load(`${this.view.canvas.dataset.pictures}/${picture.address}`, (texture) => {
+        texture.colorSpace = SRGBColorSpace;
+        this.view.draw();
+      }));
+    }
+    const geometry = new PlaneGeometry(picture.wide, picture.tall);
+    geometry.translate(picture.corner[0] + picture.wide / 2, picture.corner[1] + picture.tall / 2, 0);
+    const mesh = new Mesh(geometry, new MeshBasicMaterial({ map: this.pictures.get(picture.address), transparent: true, opacity: picture.strength, side: DoubleSide, depthWrite: false }));
+    mesh.renderOrder = 1.2;
+    part.add(mesh);
   }
 
   fillAreas(sketch, part) {
@@ -57,7 +75,7 @@ export class Sketches {
     const rows = { "--ink": [], "--water": [], "--moss": [], helper: [] };
     for (const curve of sketch.curves) {
       const which = curve.helper ? "helper" : !this.still.has(curve.id) ? "--moss" : curve.held ? "--ink" : "--water";
-      pushSegments(rows[which], curve.line);
+      for (const line of curve.lines) pushSegments(rows[which], line);
     }
     for (const [name, places] of Object.entries(rows)) {
       if (!places.length) continue;
@@ -100,9 +118,7 @@ export class Sketches {
   /** The nearest curve within reach. @returns {{curve: any, gap: number, at: {x: number, y: number}}|null} */
   curveUnder(sketch, x, y) {
     let best = null;
-    for (const curve of sketch.curves) {
-      const { line } = curve;
-      if (line.length < 4) continue;
+    for (const [curve, line] of sketch.curves.flatMap((c) => c.lines.map((l) => [c, l]))) {
       let a = this.toScreen(sketch, line[0], line[1]);
       for (let i = 2; i < line.length; i += 2) {
         const b = this.toScreen(sketch, line[i], line[i + 1]);
@@ -186,7 +202,7 @@ export class Sketches {
       if (area) part.add(new Mesh(areaGeometry(area), which === "picked" ? this.view.materials.picked : areaMaterial(colour, 0.2)));
       const curves = thing.kind === "sketch" ? sketch.curves.filter(() => !this.drawingIn) : sketch.curves.filter((c) => c.id === thing.id);
       const places = [];
-      for (const curve of curves) pushSegments(places, curve.line);
+      for (const line of curves.flatMap((c) => c.lines)) pushSegments(places, line);
       for (const line of area ? area.lines : []) pushSegments(places, [...line, line[0], line[1]]);
       if (places.length) part.add(new LineSegments(lineGeometry(places), new LineBasicMaterial({ color: new Color(sheetColour(colour)), depthTest: false, transparent: true })));
       if (thing.kind === "point") {
@@ -211,7 +227,7 @@ export class Sketches {
         const y = places.reduce((s, p) => s + p.y, 0) / places.length;
         const label = make("g", { class: "size-tag", transform: `translate(${x.toFixed(1)} ${(y - 14).toFixed(1)})`, "data-size": size.id, "data-on": size.on.join(" ") });
         const text = make("text", { y: 4 });
-        text.textContent = sizeWords(size, this.view.units);
+        text.textContent = (size.name ? `${size.name} = ` : size.text ? "= " : "") + sizeWords(size, this.view.units);
         const wide = 12 + 7 * text.textContent.length;
         label.append(make("rect", { x: -wide / 2, y: -9, width: wide, height: 18, rx: 3 }), text);
         rows.push(label);

@@ -1,0 +1,131 @@
+"""SVG drawings, in and out.  Reading goes through svgelements: shapes, paths, units and transforms."""
+
+from __future__ import annotations
+
+import math
+import re
+from collections import Counter
+from typing import Any
+from xml.etree.ElementTree import ParseError
+
+import numpy as np
+import svgelements as svg
+
+from ..errors import FormatError
+from ..sketch.flats import FlatCurve
+from ..sketch.strokes import Stroke, bezier_stroke, beziers
+from .reading import Drawing, Imported, Progress, ReadOptions, drawing_from
+
+PIXEL = 25.4 / 96  # mm, CSS
+METRIC = 1 / (96 * 0.0393701)  # the same where the page is metric: svgelements rounds the inch so
+LARGEST = 50 << 20
+Flat = tuple[float, float]
+
+
+def read(path: str, options: ReadOptions, progress: Progress) -> Imported:
+    """All stroked and filled outlines; y points up.  Raises FormatError."""
+    progress(0.1, "reading the drawing")
+    with open(path, "rb") as file:
+        data = file.read(LARGEST + 1)
+    if len(data) > LARGEST:
+        raise FormatError("the SVG file is larger than 50 MB")
+    if b"<!ENTITY" in data:
+        raise FormatError("the SVG file declares entities, which are not read; save it as plain SVG")
+    try:
+        document = svg.SVG.parse(path, reify=True, ppi=96.0)
+    except (ParseError, ValueError, TypeError, KeyError, IndexError, AttributeError, RecursionError) as error:
+        raise FormatError(f"the SVG file cannot be read: {str(error)[:120] or 'it is damaged'}") from error
+    strokes: list[Stroke] = []
+    left: Counter[str] = Counter()
+    metric = re.search(r"(mm|cm)\s*$", str(document.values.get("width", "")))
+    scale = METRIC if metric else PIXEL
+    for element in document.elements():
+        if isinstance(element, svg.Shape):
+            strokes += [s.scaled(scale) for s in _strokes(element)]
+        elif isinstance(element, (svg.Text, svg.Image)):
+            left[type(element).__name__.lower()] += 1
+    warnings = [f"{count} × {kind} left out: it is no curve" for kind, count in sorted(left.items())]
+    return drawing_from(strokes, warnings)
+
+
+def _flat(point: Any) -> Flat:
+    return (float(point.x), -float(point.y))
+
+
+def _strokes(shape: Any) -> list[Stroke]:
+    path = abs(svg.Path(shape))  # with its transform
+    if isinstance(shape, (svg.Circle, svg.Ellipse)):
+        arc = next((p for p in path if isinstance(p, svg.Arc)), None)
+        if arc is None:
+            return []
+        middle, tip, side = _flat(arc.center), _flat(arc.prx), _flat(arc.pry)
+        x, y = math.dist(middle, tip), math.dist(middle, side)
+        if abs(x - y) < 1e-6 * x:
+            return [Stroke("circle", (middle,), x)]
+        return [Stroke("ellipse", (middle, tip), y)]
+    return [s for piece in path if (s := _stroke(piece)) is not None]
+
+
+def _stroke(piece: Any) -> Stroke | None:
+    if isinstance(piece, svg.Move) or piece.start is None or piece.end is None:
+        return None
+    if isinstance(piece, (svg.Line, svg.Close)):
+        return Stroke("line", (_flat(piece.start), _flat(piece.end)))
+    if isinstance(piece, svg.Arc) and abs(piece.rx - piece.ry) < 1e-6 * abs(piece.rx):
+        ends = (_flat(piece.start), _flat(piece.end))
+        return Stroke("arc", (_flat(piece.center), *(ends if piece.sweep < 0 else ends[::-1])))  # y is turned over
+    if isinstance(piece, svg.CubicBezier):
+        return bezier_stroke(np.array([_flat(p) for p in (piece.start, piece.control1, piece.control2, piece.end)]))
+    if isinstance(piece, svg.QuadraticBezier):
+        a, c, b = (np.array(_flat(p)) for p in (piece.start, piece.control, piece.end))
+        return bezier_stroke(np.array([a, a + 2 / 3 * (c - a), b + 2 / 3 * (c - b), b]))
+    return _part_of_ellipse(piece)
+
+
+def _part_of_ellipse(arc: Any) -> Stroke:
+    middle, tip = np.array(_flat(arc.center)), np.array(_flat(arc.prx))
+    x = tip - middle
+    long = float(np.hypot(*x))
+    y = np.array([-x[1], x[0]]) / long
+    short = math.dist(_flat(arc.center), _flat(arc.pry))
+
+    def angle(place: Any) -> float:
+        gap = np.array(_flat(place)) - middle
+        return math.atan2(float(gap @ y) / short, float(gap @ x) / long**2 * long)
+
+    first, last = angle(arc.start), angle(arc.end)
+    if arc.sweep > 0:  # clockwise once y points up
+        first, last = last, first
+    last = first + ((last - first) % math.tau or math.tau)
+    return Stroke("ellipse", (_flat(arc.center), _flat(arc.prx)), short, (first, last))
+
+
+def write(drawing: Drawing) -> bytes:
+    """In mm, one path a curve; splines exactly, as cubic Bézier curves."""
+    boxes = np.array([c.box for c in drawing])
+    low, high = boxes[:, :2].min(axis=0) - 1, boxes[:, 2:].max(axis=0) + 1
+    wide, tall = (high - low).tolist()
+    rows = [f'<path d="{_path(curve)}"/>' for curve in drawing]
+    head = (
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:.6f}mm" height="{tall:.6f}mm" '
+        f'viewBox="{low[0]:.6f} {-high[1]:.6f} {wide:.6f} {tall:.6f}" fill="none" stroke="#000" stroke-width="0.2">'
+    )
+    return "\n".join([head, *rows, "</svg>", ""]).encode()
+
+
+def _path(curve: FlatCurve) -> str:
+    def pair(place: Any) -> str:
+        return f"{float(place[0]):.9g} {-float(place[1]):.9g}"
+
+    if curve.kind == "line":
+        a, b = curve.at(np.array([0.0, 1.0]))
+        return f"M{pair(a)}L{pair(b)}"
+    if curve.kind == "spline":
+        rows = beziers(curve)
+        return f"M{pair(rows[0][0])}" + "".join(f"C{pair(r[1])} {pair(r[2])} {pair(r[3])}" for r in rows)
+    steps = max(1, math.ceil((curve.last - curve.first) / (2 * math.pi / 3) - 1e-9))  # arcs well below half a turn
+    places = curve.at(np.linspace(curve.first, curve.last, steps + 1))
+    lean = -math.degrees(math.atan2(float(curve.x[1]), float(curve.x[0])))
+    arc = f"{np.hypot(*curve.x):.9g} {np.hypot(*curve.y):.9g} {lean:.9g} 0 0"
+    end = "Z" if curve.closed else ""
+    return f"M{pair(places[0])}" + "".join(f"A{arc} {pair(p)}" for p in places[1:]) + end
