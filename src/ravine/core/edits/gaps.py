@@ -339,6 +339,10 @@ class PickGap(Gap):
             other = "an" if self._word()[0] in "ae" else "a"
             raise EditError(f"{self.label} takes {other} {self._word()}, not {article} {kind}", [ident])
         locked = next((b for b in bodies if b.locked), None)
+        if self.changes and locked and locked.mirror:
+            origin = snapshot.bodies[locked.mirror.of].name
+            raise EditError(f"{locked.name} stays the mirror of {origin}; change that one, or unlock this one to let "
+                            f"it go its own way", [ident])  # fmt: skip
         if self.changes and locked:
             raise EditError(
                 f"{locked.name} is locked, so it is measured and used but never changed; unlock it "

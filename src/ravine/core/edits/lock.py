@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from ..model.snapshot import split_id
+from ..model.snapshot import Body, split_id
 from .base import Edit, Outcome, PickSummary, Work, edit, gap
 from .gaps import ChoiceGap, PickGap
 
@@ -41,5 +41,10 @@ class Lock(Edit):
         for ident in self.parts:
             for leaf in snapshot.leaves_below(split_id(ident)[1]):
                 body = snapshot.bodies[snapshot.nodes[leaf].body or 0]
-                snapshot = snapshot.with_body(replace(body, locked=self.state == "locked"))
+                snapshot = snapshot.with_body(_set(body, self.state == "locked"))
         return Outcome(snapshot)
+
+
+def _set(body: Body, locked: bool) -> Body:
+    """An unlocked mirror part goes its own way from then on."""
+    return replace(body, locked=locked, mirror=body.mirror if locked else None)

@@ -3,21 +3,25 @@
 from __future__ import annotations
 
 from ..errors import EditError
-from ..kernel.sweep import lofted
+from ..kernel.sweep import led, lofted
 from ..model.profiles import area_named, face_of
 from ..model.snapshot import split_id
 from .base import Edit, Outcome, PickSummary, Work, edit, gap
 from .gaps import ChoiceGap, PickGap
 from .grown import WAY, put, united
+from .sheets import edge_shapes
 
 
 @edit
 class Loft(Edit):
     name = "loft"
     title = "Loft"
-    sentence = "Loft through {areas} , {walls}, {way}"
+    sentence = "Loft through {areas} , {walls}, led by {guide} , {way}"
     past = "Lofted through {areas}"
-    help = "Lays smooth or straight walls through one area each of two or more sketches, in the order of the pick."
+    help = (
+        "Lays smooth or straight walls through one area each of two or more sketches, in the order of the pick.  "
+        "A guide, of edges or sketched curves that follow one another, bends the way from the first to the last."
+    )
     offered_for = "area"
     rank = 10
     drawing = "loft"
@@ -25,6 +29,10 @@ class Loft(Edit):
     areas: tuple[str, ...] = gap(PickGap("the areas", "One of each sketch, in order.", element="area", minimum=2))
     walls: str = gap(ChoiceGap("the walls", "Smooth through all, or straight from one to the next.", default="smooth",
                                options={"smooth": "with smooth walls", "straight": "with straight walls"}))  # fmt: skip
+    guide: tuple[str, ...] | None = gap(
+        PickGap("the guide", "Edges or curves that lead from one area to the next.", element="edge", also=("curve",),
+                changes=False, default=None, empty="nothing", several=True)
+    )  # fmt: skip
     way: str = gap(WAY)
 
     @classmethod
@@ -41,4 +49,8 @@ class Loft(Edit):
         doing = f"Lofting through {len(self.areas)} areas"
         faces = [face_of(s.plane, area_named(s, a)) for s, a in zip(sketches, self.areas, strict=True)]
         work.progress(0.2, "laying the walls")
-        return put(work, united([lofted(faces, self.walls == "smooth", doing)], doing), self.way, doing, "Loft")
+        if self.guide:
+            solid = led(faces, edge_shapes(work, self.guide), doing)
+        else:
+            solid = lofted(faces, self.walls == "smooth", doing)
+        return put(work, united([solid], doing), self.way, doing, "Loft")

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from ..errors import EditError
-from ..kernel.shapes import parts_of
+from ..kernel.shapes import Shape, parts_of
 from ..kernel.transform import mirrored
 from ..model import placement
-from ..model.snapshot import Occurrence, Snapshot
+from ..model.snapshot import Mirrored, Occurrence, Snapshot
+from ..sketch.entities import Vec
 from .axes import MODEL_AXES, face_middle
 from .base import Edit, Fact, Outcome, PickSummary, Work, edit, gap
 from .bodies import beside, in_pieces, new_body, places_of
@@ -23,7 +26,8 @@ class Mirror(Edit):
     past = "Mirrored {parts}"
     help = (
         "Makes the mirrored solid across a flat face or a plane of the model: as a part of its own, or joined to the "
-        "one it came from, which makes a whole of a half."
+        "one it came from, which makes a whole of a half; or "
+        "as a part that follows the first one whatever is done to it, until it is unlocked."
     )
     offered_for = "node"
     stages = ("Shape", "Assemble")
@@ -40,7 +44,8 @@ class Mirror(Edit):
     height: float = gap(LengthGap("the place", "Of the mirror, from the origin of the model.", default=0.0))
     result: str = gap(
         ChoiceGap("the result", "What becomes of the mirrored solid.", default="apart",
-                  options={"apart": "as a part of its own", "joined": "joined to it"})
+                  options={"apart": "as a part of its own", "joined": "joined to it",
+                           "linked": "as a part that follows it"})
     )  # fmt: skip
 
     @classmethod
@@ -53,13 +58,13 @@ class Mirror(Edit):
             words += self.word("face", context)
         else:
             words += f"the plane square to {self.word('along', context)} at {self.word('height', context)}"
-        return words + (", joined" if self.result == "joined" else "")
+        return words + ({"joined": ", joined", "linked": ", linked"}.get(self.result, ""))
 
     def apply(self, work: Work) -> Outcome:
         snapshot = work.snapshot
         changed: set[int] = set()
         for place in places_of(work, self.parts, "parts"):
-            if self.result == "apart":
+            if self.result != "joined":
                 snapshot = self._apart(work, snapshot, place)
             elif place.body.locked:
                 raise EditError(f"{place.body.name} is locked, so nothing is joined to it", [f"n{place.node.id}"])
@@ -69,21 +74,27 @@ class Mirror(Edit):
         changed |= set(snapshot.bodies) - set(work.snapshot.bodies)
         made = Fact("parts", "new parts", float(len(snapshot.bodies) - len(work.snapshot.bodies)), "count")
         facts = change_facts(work, snapshot, changed)
-        return Outcome(snapshot, (*facts, made) if self.result == "apart" else facts)
+        return Outcome(snapshot, (*facts, made) if self.result != "joined" else facts)
 
-    def _mirrored(self, work: Work, place: Occurrence) -> object:
+    def _plane(self, work: Work, place: Occurrence) -> tuple[Vec, Vec]:
+        """A point and the normal, in the coordinates of the body."""
         if self.face:
             point, normal = (v.tolist() for v in face_middle(work, self.face[0]))
         else:
             normal = list(MODEL_AXES[self.along])
             point = [self.height * c for c in normal]
         inside = placement.inverse(place.matrix)
-        shape = work.geometry.solid(place.body.shape).shape
-        return mirrored(shape, placement.point(inside, point), placement.direction(inside, normal))
+        return placement.point(inside, point), placement.direction(inside, normal)
+
+    def _mirrored(self, work: Work, place: Occurrence) -> Shape:
+        return mirrored(work.geometry.solid(place.body.shape).shape, *self._plane(work, place))
 
     def _apart(self, work: Work, snapshot: Snapshot, place: Occurrence) -> Snapshot:
         name = f"{place.body.name}, mirrored"
         body, snapshot = new_body(work, snapshot, self._mirrored(work, place), name, place.body)
+        if self.result == "linked":
+            body = replace(body, mirror=Mirrored(place.body.id, *self._plane(work, place)), locked=True)
+            snapshot = snapshot.with_body(body)
         return beside(snapshot, place, body)
 
     def _joined(self, work: Work, snapshot: Snapshot, place: Occurrence) -> Snapshot:

@@ -74,6 +74,11 @@ def outline(points: Sequence[Vec], bulges: Sequence[Vec | None] | None = None) -
     return BRepBuilderAPI_MakeFace(wire.Wire(), True).Face()
 
 
+def segment(a: Vec, b: Vec) -> Shape:
+    """A straight edge."""
+    return BRepBuilderAPI_MakeEdge(gp_Pnt(*map(float, a)), gp_Pnt(*map(float, b))).Edge()
+
+
 def extrude(face: Shape, step: Vec) -> Shape:
     return BRepPrimAPI_MakePrism(face, gp_Vec(*map(float, step))).Shape()
 

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 from OCP.Bnd import Bnd_Box
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepBndLib import BRepBndLib
+from OCP.BRepClass3d import BRepClass3d_SolidClassifier
 from OCP.BRepTools import BRepTools
-from OCP.gp import gp_Pnt2d
+from OCP.gp import gp_Pnt, gp_Pnt2d
 from OCP.IntTools import IntTools_FClass2d
 from OCP.TopAbs import TopAbs_IN
 
@@ -42,6 +43,12 @@ def face_middle(face: Shape) -> Floats:
     u0, u1, v0, v1 = BRepTools.UVBounds_s(as_face(face))
     spot = surface.Value((u0 + u1) / 2, (v0 + v1) / 2)
     return np.array((spot.X(), spot.Y(), spot.Z()))
+
+
+def holds(solid: Shape, place: Sequence[float]) -> bool:
+    """Whether a place (mm) lies inside a solid, not on its skin."""
+    classifier = BRepClass3d_SolidClassifier(solid, gp_Pnt(*map(float, place)), 1e-7)
+    return bool(classifier.State() == TopAbs_IN)
 
 
 class FaceBounds:

@@ -95,6 +95,27 @@ def _piped(face: Shape, spine: Shape, ready: object, doing: str) -> Shape:
     return single_solid(combine("subtract", solids[0], solids[1:])[0]) if len(solids) > 1 else solids[0]
 
 
+def led(faces: Sequence[Shape], edges: Sequence[Shape], doing: str) -> Shape:
+    """A solid through plane faces, led from one to the next by edges that follow one another."""
+    maker = BRepBuilderAPI_MakeWire()
+    for edge in edges:
+        maker.Add(as_edge(edge))
+        if not maker.IsDone():
+            raise EditError(f"{doing}: the edges of the guide do not follow one another", field="guide")
+    pipe = BRepOffsetAPI_MakePipeShell(maker.Wire())
+    for face in faces:
+        if len(wires_of(face)) > 1:
+            raise EditError(f"{doing}: an area with a hole cannot be lofted through yet", field="areas")
+        pipe.Add(TopoDS.Wire(BRepTools.OuterWire_s(as_face(face))), False, False)
+    try:
+        pipe.Build()
+        if not pipe.IsDone() or not pipe.MakeSolid():
+            raise EditError(f"{doing}: no surface runs through these outlines along the guide", field="guide")
+    except KERNEL_FAILURES:
+        raise EditError(f"{doing}: no surface runs through these outlines along the guide", field="guide") from None
+    return single_solid(pipe.Shape())
+
+
 def lofted(faces: Sequence[Shape], smooth: bool, doing: str) -> Shape:
     """A solid through plane faces in their order."""
     through = BRepOffsetAPI_ThruSections(True, not smooth, 1e-6)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -14,6 +14,7 @@ from ..errors import EditError
 from ..units import MODEL_UNITS
 from .geometry import GeometryStore
 from .measure import BodyMeasure, measure_body
+from .mirroring import follow_mirrors
 from .query import Edge, EdgeSet, Face, FaceSet, Scope, Vertex, every, find_faces
 from .snapshot import Body, Snapshot, split_id, text_id
 
@@ -70,7 +71,10 @@ def perform(name: str, raw: dict[str, Any], work: Work, *, decimal_comma: bool =
     context = Context(work.snapshot, work.geometry, decimal_comma)
     edit = find_edit(name).read(raw, context)
     sentence = edit.told(context)
-    return edit, change_of(edit, sentence, work.snapshot, edit.apply(work))
+    outcome = edit.apply(work)
+    if outcome.snapshot is not work.snapshot:
+        outcome = replace(outcome, snapshot=follow_mirrors(work.geometry, work.snapshot, outcome.snapshot))
+    return edit, change_of(edit, sentence, work.snapshot, outcome)
 
 
 class Model:

@@ -54,12 +54,23 @@ def area_place(text: str) -> Flat:
 
 
 @dataclass(frozen=True)
+class Mirrored:
+    """of: id of a body; across the plane through a point (mm) square to a direction, both in that body's own
+    coordinates, which are the mirrored one's as well"""
+
+    of: int
+    point: tuple[float, float, float]
+    normal: tuple[float, float, float]
+
+
+@dataclass(frozen=True)
 class Body:
     """shape: content address of its blob; faces, edges, vertices: ids in map order of that shape.
 
     kind: solid, surface (an open set of faces) or mesh (triangles only; one face id for all of them)
     finish: `#rrggbb` or None; face_finishes: the same per face id, where it differs
     material: name in the materials table, or None while nobody has said
+    mirror: what it stays the mirror of; it is locked as long as it does
     """
 
     id: int
@@ -73,6 +84,7 @@ class Body:
     face_finishes: Mapping[int, str] = field(default_factory=dict)
     material: str | None = None
     locked: bool = False
+    mirror: Mirrored | None = None
 
     def ids(self) -> dict[str, tuple[int, ...]]:
         return {"face": self.faces, "edge": self.edges, "vertex": self.vertices}
@@ -258,6 +270,7 @@ class Snapshot:
                 **{
                     **b,
                     "face_finishes": dict(b["face_finishes"]),
+                    "mirror": _mirrored(b.get("mirror")),
                     **{key: tuple(b[key]) for key in ("faces", "edges", "vertices")},
                 }
             )
@@ -276,3 +289,7 @@ class Snapshot:
     def key(self) -> str:
         """Content address of this state."""
         return digest(self.to_json().encode())
+
+
+def _mirrored(data: Mapping[str, Any] | None) -> Mirrored | None:
+    return Mirrored(data["of"], tuple(data["point"]), tuple(data["normal"])) if data else None

@@ -219,7 +219,7 @@ def set_off(
             raise EditError("the circle would vanish", [f"c{number}"], field="distance")
         pen.curve("circle", start.points[0], size=size)
         return pen.sketch, pen.curves
-    chain, closed = _chain(sketch, start)
+    chain, closed = chain_of(sketch, start)
     rows = [_parallel(sketch, c, forward, distance) for c, forward in chain]
     pairs = list(itertools.pairwise([*rows, rows[0]] if closed else rows))
     meets = [_meet(a, b, rounded, distance) for a, b in pairs]
@@ -330,7 +330,7 @@ def _flat_of(row: _Row) -> FlatCurve:
     return FlatCurve(0, "round", 0.0, TURN, row.centre, np.array([size, 0.0]), np.array([0.0, size]))
 
 
-def _chain(sketch: Sketch, start: Curve) -> tuple[list[tuple[Curve, bool]], bool]:
+def chain_of(sketch: Sketch, start: Curve) -> tuple[list[tuple[Curve, bool]], bool]:
     """Curves that follow one another through shared ends, run one way, and whether they close."""
 
     def ends(curve: Curve) -> tuple[int, int]:
