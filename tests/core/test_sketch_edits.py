@@ -9,6 +9,7 @@ import pytest
 import trimesh
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
+from scipy.special import ellipe
 
 from ravine.core import EditError, Model
 from ravine.core.kernel import build
@@ -371,3 +372,21 @@ def test_copies_in_a_row_around_and_mirrored() -> None:
     assert [a.amount for a in areas_of_sketch(desk.of(row))] == pytest.approx([16] * 5)
     with pytest.raises(EditError, match="pick the line to mirror about"):
         desk.model.do("copy curves", curves=box, way="mirrored")
+
+
+@pytest.mark.parametrize("taper", [5.0, -5.0, 1.0])
+def test_walls_on_free_curves_lean(taper: float) -> None:
+    """By the area of parallels: A − P d + π d² within an outline, with P its length (Steiner)."""
+    desk = Desk()
+    sketch = desk.begin()
+    desk.draw(sketch, "ellipse", "0,0 30,0 0,20")
+    desk.draw(sketch, "circle", "0,0", size="5")
+    change = desk.model.do("extrude", areas=[desk.area(sketch)], distance="10", taper=f"{taper}°")
+    around, lean = 4 * 30 * float(ellipe(1 - 400 / 900)), math.tan(math.radians(taper))
+
+    def section(height: float) -> float:
+        off = lean * height
+        return math.pi * 600 - around * off + math.pi * off**2 - math.pi * (5 + off) ** 2
+
+    volume = 10 / 6 * (section(0) + 4 * section(5) + section(10))
+    sound(desk.model, change.added[0], volume, rel=1e-4)

@@ -60,8 +60,9 @@ def wires_of(face: Shape) -> list[Shape]:
 
 
 def edge_uses(index: ShapeIndex, wire: Shape) -> list[tuple[int, bool]]:
-    """(edge, reversed) in the order of the wire's own list."""
-    return [(index.find("edge", e), is_reversed(e)) for e in subshapes(wire)]
+    """(edge, reversed) as the wire runs: a wire that is itself reversed runs its list backwards."""
+    uses = [(index.find("edge", e), is_reversed(e)) for e in subshapes(wire)]
+    return [(e, not against) for e, against in reversed(uses)] if is_reversed(wire) else uses
 
 
 def edge_ends(index: ShapeIndex, edge: Shape) -> tuple[int, int]:

@@ -15,7 +15,7 @@ from OCP.collections import (
 )
 from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as _Map
 from OCP.gp import gp_Trsf
-from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_SHELL, TopAbs_SOLID, TopAbs_VERTEX
+from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_SHELL, TopAbs_SOLID, TopAbs_VERTEX, TopAbs_WIRE
 from OCP.TopExp import TopExp
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Shape
@@ -28,6 +28,7 @@ KINDS = {
     "vertex": TopAbs_VERTEX,
     "solid": TopAbs_SOLID,
     "shell": TopAbs_SHELL,
+    "wire": TopAbs_WIRE,
 }
 
 
