@@ -1,4 +1,7 @@
-"""`./ravine bench [NAMES]`: import, push, local, sketch, stack; all when none is named.  One table a measurement."""
+"""`./ravine bench [NAMES]`: import, push, local, combine, sketch, stack; all when none is named.
+
+One table a measurement.
+"""
 
 from __future__ import annotations
 
@@ -19,6 +22,7 @@ from ravine.core.model.model import perform
 from ravine.core.model.placement import IDENTITY
 from ravine.core.view.packet import pack
 
+from .combine import measure_combine
 from .local import measure_local
 from .parts import plate_375
 from .sketch import measure_sketch
@@ -108,6 +112,8 @@ def main(names: list[str]) -> None:
             measure_push(path)
         if not names or "local" in names:
             measure_local()
+        if not names or "combine" in names:
+            measure_combine(str(Path(folder) / "both.step"))
         if not names or "sketch" in names:
             measure_sketch()
         if not names or "stack" in names:

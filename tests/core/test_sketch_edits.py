@@ -13,8 +13,10 @@ from scipy.special import ellipe
 
 from ravine.core import EditError, Model
 from ravine.core.kernel import build
+from ravine.core.kernel.boolean import combine
 from ravine.core.kernel.check import fault
 from ravine.core.kernel.tessellate import mesh_afresh, whole_mesh
+from ravine.core.kernel.volumes import volume_properties
 from ravine.core.model.profiles import areas_of_sketch
 from ravine.core.model.snapshot import Snapshot, area_id
 from ravine.core.sketch.entities import Plane
@@ -390,3 +392,34 @@ def test_walls_on_free_curves_lean(taper: float) -> None:
 
     volume = 10 / 6 * (section(0) + 4 * section(5) + section(10))
     sound(desk.model, change.added[0], volume, rel=1e-4)
+
+
+def test_a_bolt_fits_its_nut_with_the_clearance_given_and_not_half_a_turn_off() -> None:
+    """Both cut to one profile, the bolt's smaller by the clearance all around: no matter in common where their turns
+    agree."""
+    bore, crest, pitch, gap = 6.0, 6.8, 1.5, 0.12
+
+    def profile(desk: Desk, inner: float, outer: float, wide: float, narrow: float, way: str, height: str) -> None:
+        sketch = desk.begin(plane="xz")
+        (axis,) = desk.draw(sketch, "line", "0,-9 0,20", role="helper")
+        corners = [(inner, -1.5 - wide), (inner, -1.5 + wide), (outer, -1.5 + narrow), (outer, -1.5 - narrow)]
+        desk.draw(sketch, "line", " ".join(f"{x:.6g},{y:.6g}" for x, y in [*corners, corners[0]]))
+        desk.model.do("wind", areas=[desk.area(sketch)], axis=[axis], height=height, pitch=f"{pitch} mm", way=way)
+
+    nut = Desk()
+    ring = nut.begin()
+    nut.draw(ring, "circle", "0,0", size="10")
+    nut.draw(ring, "circle", "0,0", size=f"{bore}")
+    nut.model.do("extrude", areas=[nut.area(ring)], distance="3 mm")
+    profile(nut, bore - 0.2, crest, 0.55, 0.12, "cutting", "6 mm")
+    bolt = Desk()
+    core = bolt.begin(offset="-3 mm")
+    bolt.draw(core, "circle", "0,0", size=f"{bore - gap}")
+    bolt.model.do("extrude", areas=[bolt.area(core)], distance="9 mm")
+    profile(bolt, bore - 0.3, crest - gap, 0.55 - gap / 2, 0.12 - gap / 2, "joining", "6 mm")
+    shapes = [d.solid(f"b{min(d.model.snapshot.bodies)}").shape for d in (nut, bolt)]
+    assert [fault(s) for s in shapes] == [None, None]
+    for turn, most in ((0.0, 0.0), (0.5, math.inf)):
+        there = build.moved(shapes[1], [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, turn * pitch])
+        shared = volume_properties(combine("common", shapes[0], [there], merge=False)[0]).amount
+        assert (shared < 1e-9) if not most else shared > 5

@@ -65,31 +65,35 @@ def in_pieces(
 ) -> tuple[Snapshot, int]:
     """A body that became the solids of `result`: the largest stays the body, the others become parts of their own
     beside it, wherever it stands.  Every piece keeps the ids of its faces.  Raises EditError when one is unsound."""
-    pieces = sorted(parts_of(result, "solid"), key=lambda s: -volume_properties(s).amount)
+    shapes, was = parts_of(result, "solid"), work.geometry.solid(body.shape)
+    if len(shapes) == 1:
+        pieces = [was.turned_into(shapes[0])]
+    else:
+        pieces = [Solid.weighed(s, volume_properties(s).amount) for s in shapes]
+        pieces.sort(key=lambda s: -s.volume_mm3)
     whole = ShapeIndex(result)
     known = carry_ids(sources, [], trace, whole)
     before = sources[0][0]
     for piece in pieces:
-        found = None if work.preview else fault(piece, before)
+        found = None if work.preview else fault(piece.shape, before, piece.volume_mm3)
         if found:
             raise EditError(f"{doing}: {found}")
     given: set[tuple[str, int]] = set()
     for number, piece in enumerate(pieces):
-        ids = _ids_of(piece, whole, known, given)
+        ids = _ids_of(piece.index, whole, known, given)
         if not number:
-            snapshot = reshape_body(snapshot, work.geometry, body, Solid(piece), ids)
+            snapshot = reshape_body(snapshot, work.geometry, body, piece, ids)
             continue
         (fresh,), snapshot = snapshot.fresh(1)
         other = replace(body, id=fresh, name=f"{body.name} {number + 1}")
-        snapshot = reshape_body(snapshot, work.geometry, other, Solid(piece), ids)
+        snapshot = reshape_body(snapshot, work.geometry, other, piece, ids)
         for place in work.snapshot.occurrences(body.id):
             snapshot = beside(snapshot, place, snapshot.body(fresh))
     return snapshot, len(pieces)
 
 
-def _ids_of(piece: Shape, whole: ShapeIndex, known: Ids, given: set[tuple[str, int]]) -> Ids:
+def _ids_of(index: ShapeIndex, whole: ShapeIndex, known: Ids, given: set[tuple[str, int]]) -> Ids:
     """What two pieces share keeps its id on the first."""
-    index = ShapeIndex(piece)
     ids: Ids = {}
     for kind, row in known.items():
         ids[kind] = [row[whole.find(kind, part)] for part in index.all(kind)]

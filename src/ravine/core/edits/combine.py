@@ -6,7 +6,6 @@ from typing import Any
 
 from ..errors import EditError
 from ..kernel.shapes import ShapeIndex, parts_of, placed
-from ..kernel.volumes import volume_properties
 from ..model import placement
 from .base import Edit, Fact, Outcome, PickSummary, Work, edit, gap
 from .bodies import in_pieces, places_of
@@ -85,14 +84,15 @@ class Combine(Edit):
         if self.way == "unite" and count > 1:
             raise EditError(f"{doing}: they do not touch, so they stay {count} parts; move them together first",
                             self.tools, field="tools")  # fmt: skip
-        if self.way == "cut" and count == 1 and abs(volume_properties(result).amount - solid.volume_mm3) < TOUCH:
-            raise EditError(f"{doing}: they do not meet, so nothing would change", self.part, field="tools")
         goes = [o for o in others if self.after == "go" and not o.body.locked]
         sources = [(solid.index, place.body.ids())]
         if self.way == "unite":
             last = {o.body.id for o in goes if len(work.snapshot.occurrences(o.body.id)) == 1}
             sources += [(ShapeIndex(s), o.body.ids()) for s, o in zip(shapes, others, strict=True) if o.body.id in last]
         snapshot, pieces = in_pieces(work, work.snapshot, place.body, result, sources, trace, doing)
+        left = work.geometry.solid(snapshot.body(place.body.id).shape).volume_mm3
+        if self.way == "cut" and count == 1 and abs(left - solid.volume_mm3) < TOUCH:
+            raise EditError(f"{doing}: they do not meet, so nothing would change", self.part, field="tools")
         if goes:
             snapshot = snapshot.without_nodes({o.node.id for o in goes})
         bodies = set(work.snapshot.bodies) ^ set(snapshot.bodies) | {place.body.id}

@@ -136,14 +136,14 @@ def _joined(work: Work, tool: Shape, doing: str, name: str) -> tuple[Snapshot, s
     solids = parts_of(result, "solid")
     if len(solids) != 1:
         raise EditError(f"{doing}: some of it touches nothing; make it a part of its own", field="way")
-    result = single_solid(result)
-    found = None if work.preview else fault(result, solid.index)
+    grown = solid.turned_into(single_solid(result))
+    found = None if work.preview else fault(grown.shape, solid.index, grown.volume_mm3)
     if found:
         raise EditError(f"{doing}: {found}", field="way")
     sources = [(solid.index, first.body.ids())]
     sources += [(ShapeIndex(s), o.body.ids()) for s, o in zip(shapes, others, strict=True)]
-    ids = carry_ids(sources, [], trace, ShapeIndex(result))
-    snapshot = reshape_body(work.snapshot, work.geometry, first.body, Solid(result), ids)
+    ids = carry_ids(sources, [], trace, grown.index)
+    snapshot = reshape_body(work.snapshot, work.geometry, first.body, grown, ids)
     if others:
         snapshot = snapshot.without_nodes({o.node.id for o in others})
     return snapshot, {first.body.id}

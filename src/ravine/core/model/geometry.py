@@ -11,7 +11,7 @@ from ..kernel import serial
 from ..kernel.properties import MassProperties, area_properties, bounding_box, rough_box
 from ..kernel.rebuild import rooted
 from ..kernel.shapes import Shape, ShapeIndex
-from ..kernel.volumes import volume_properties
+from ..kernel.volumes import volume_between, volume_properties
 from ..local.fabric import Fabric
 from .trimesh_body import TriangleMesh
 
@@ -28,6 +28,20 @@ class Solid:
         found = cls(fabric.index.shape)
         found.__dict__.update(fabric=fabric, index=fabric.index, volume_mm3=volume)
         return found
+
+    @classmethod
+    def weighed(cls, shape: Shape, volume: float) -> Solid:
+        """With its volume (mm³), where that is known already."""
+        found = cls(shape)
+        found.__dict__["volume_mm3"] = volume
+        return found
+
+    def turned_into(self, shape: Shape) -> Solid:
+        """A solid that kept many of this one's faces: its volume comes from the faces that came and went."""
+        index = ShapeIndex(shape)
+        gone = [f for f in self.index.all("face") if index.find("face", f) < 0]
+        new = [f for f in index.all("face") if self.index.find("face", f) < 0]
+        return Solid.weighed(shape, self.volume_mm3 + (volume_between(gone, new) if gone or new else 0.0))
 
     @cached_property
     def index(self) -> ShapeIndex:
