@@ -16,7 +16,7 @@ from .sketching import sketch_of
 class LayPicture(Edit):
     name = "picture"
     title = "Scale the picture"
-    sentence = "{what} the picture of {sketch} so that {places} are {length} apart , shown at {strength}"
+    sentence = "{what} the picture of {sketch} so that {places} are {length} apart, shown at {strength}"
     past = "Laid the picture of {sketch}"
     help = (
         "Scales the picture behind a sketch, in both directions alike, by two places in it and the distance that they "
@@ -40,7 +40,7 @@ class LayPicture(Edit):
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
-        return pick.kind == "sketch" and pick.count == 1
+        return pick.kind == "sketch" and pick.pictured
 
     def told(self, context: Context) -> str:
         return {"scale": "Scaled", "fade": "Faded", "drop": "Took away"}[self.what] + (

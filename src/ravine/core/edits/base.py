@@ -155,7 +155,7 @@ class Edit:
 @dataclass(frozen=True)
 class PickSummary:
     """What is picked, as far as offering actions needs it.  kind: face, edge, vertex, node or empty;
-    patterned: a face of a pattern's member is among them."""
+    patterned: a face of a pattern's member is among them; pictured: it is a sketch with a picture behind it."""
 
     kind: str = ""
     count: int = 0
@@ -163,6 +163,7 @@ class PickSummary:
     locked: bool = False
     mesh: bool = False
     patterned: bool = False
+    pictured: bool = False
 
 
 def fill(template: str, words: Mapping[str, str]) -> str:

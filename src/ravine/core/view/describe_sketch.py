@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 from ..edits.base import PickSummary
 from ..model.profiles import area_named, freedom_of_sketch
@@ -25,6 +26,7 @@ def describe_sketch_pick(snapshot: Snapshot, ids: Sequence[str]) -> Description:
     sketch = snapshot.sketch(number) if kind in ("sketch", "area") else snapshot.sketch_with(kind, number)
     summary = PickSummary("curve" if "curve" in kinds else kind, len(ids))
     if kind == "sketch":
+        summary = replace(summary, pictured=sketch.picture is not None)
         return Description(sketch.name, _state(sketch), tuple(_sketch_rows(sketch)), summary)
     rows: Rows = []
     word = kind
