@@ -7,7 +7,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ravine.core import EditError, Model
+from ravine.core.edits import Work
 from ravine.core.kernel import build
+from ravine.core.model.model import perform
 from tests.core.test_shaping_edits import BLOCK, sound, top, wall
 from tests.parts import model_of, step_file
 
@@ -163,3 +165,27 @@ def test_hollowing_out_with_rounds_two_openings_and_two_walls(tmp_path):
     corners = (4 - math.pi) * 16, (4 - math.pi) * 4
     model.do("hollow", faces=[top(model, body)], thickness=2)
     sound(model, body, (1200 - corners[0]) * 20 - (36 * 26 - corners[1]) * 18)
+
+
+def test_pieces_are_dropped_by_their_numbers(tmp_path):
+    """A bar cut by a wall falls into 12 and 8 mm; a preview shows what would go."""
+    bar, wall = build.box(22, 4, 4), build.box(2, 10, 10, (12, -3, -3))
+    model, _ = model_of(tmp_path, bar, "Bar")
+    model.do("import", path=str(step_file(tmp_path / "wall.step", wall, "Wall")))
+    first, second = model.nodes()
+    values = {"part": [first], "tools": [second], "way": "cut"}
+    change = model.do("combine", **values)
+    assert [(p.number, p.dropped) for p in change.pieces] == [(1, False), (2, False)]
+    model.undo()
+    change = model.do("combine", **values, drop="2")
+    assert change.fact("volume_change") == pytest.approx(12 * 16 - 22 * 16 - 200)
+    assert [model.measure(b).volume for b in model.bodies()] == pytest.approx([192])
+    model.undo()
+    _, shown = perform("combine", {**values, "drop": "1"}, Work(model.snapshot, model.geometry, shown=True))
+    assert len(shown.after.bodies) == 2
+    assert shown.fact("volume_change") == pytest.approx(8 * 16 - 22 * 16 - 200)
+    for drop, words in (("3", "no piece 3"), ("1 2", "nothing would be left"), ("x", "numbers such as")):
+        with pytest.raises(EditError, match=words):
+            model.do("combine", **values, drop=drop)
+    model.do("split", parts=[first], along="x", height="5", drop="2")
+    assert model.measure(model.bodies()[0]).volume == pytest.approx(17 * 16)

@@ -107,7 +107,7 @@ def edit(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[s
     before = workshop.snapshot(args["snapshot"])
     preview = bool(args.get("preview"))
     workshop.geometry.drafting = preview
-    work = Work(before, workshop.geometry, progress, preview and not args.get("settled"))
+    work = Work(before, workshop.geometry, progress, preview and not args.get("settled"), shown=preview)
     try:
         done, change = perform(args["name"], args["values"], work, decimal_comma=bool(args.get("comma")))
         progress(0.9, "drawing")
@@ -120,6 +120,9 @@ def edit(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[s
             "added": change.added,
             "removed": change.removed,
             "ended": len(change.ended),
+            "pieces": [
+                {"node": text_id("node", p.node), "number": p.number, "dropped": p.dropped} for p in change.pieces
+            ],
             "meshes": _meshes(workshop, change) if args.get("meshes", True) else [],
         }
         if change.after != before:

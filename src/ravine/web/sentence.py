@@ -46,6 +46,7 @@ def _answer(store: Designs, design: Design, result: dict[str, Any], revision: Re
         "sentence": result["sentence"],
         "factsHtml": _facts_html(result, units),
         "scene": result.get("scene"),
+        "pieces": result.get("pieces", []),
         "revision": revision.id,
         "bodies": [m["body"] for m in result["meshes"]],
         "packets": [m["packet"] is not None for m in result["meshes"]],

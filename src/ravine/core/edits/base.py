@@ -34,16 +34,27 @@ class Fact:
     tone: str = "plain"
 
 
+@dataclass(frozen=True)
+class Piece:
+    """One of several pieces that an edit leaves: where it stands in the tree, its number (1 is the largest)."""
+
+    node: int
+    number: int
+    dropped: bool
+
+
 @dataclass
 class Work:
     """What an edit works on.  `preview` says that the result is only looked at: checks that never change the
-    geometry may be left to the accepting run.  `hints` says that a refusal looks for the nearest value that works."""
+    geometry may be left to the accepting run; `shown`, that it is so although all is checked.  `hints` says that a
+    refusal looks for the nearest value that works."""
 
     snapshot: Snapshot
     geometry: GeometryStore
     progress: Progress = _silent
     preview: bool = False
     hints: bool = True
+    shown: bool = False
 
     @property
     def wants_nearest(self) -> bool:
@@ -61,6 +72,7 @@ class Outcome:
     facts: tuple[Fact, ...] = ()
     warnings: tuple[str, ...] = ()
     files: Mapping[str, bytes] = field(default_factory=dict)
+    pieces: tuple[Piece, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -155,7 +167,8 @@ class Edit:
 @dataclass(frozen=True)
 class PickSummary:
     """What is picked, as far as offering actions needs it.  kind: face, edge, vertex, node or empty;
-    patterned: a face of a pattern's member is among them; pictured: it is a sketch with a picture behind it."""
+    patterned: a face of a pattern's member is among them; pictured: it is a sketch with a picture behind it; surface:
+    an open surface is among them."""
 
     kind: str = ""
     count: int = 0
@@ -164,6 +177,7 @@ class PickSummary:
     mesh: bool = False
     patterned: bool = False
     pictured: bool = False
+    surface: bool = False
 
 
 def fill(template: str, words: Mapping[str, str]) -> str:

@@ -11,6 +11,7 @@ from .base import Edit, Fact, Outcome, PickSummary, Work, edit, gap
 from .bodies import in_pieces, places_of
 from .facts import change_facts
 from .gaps import ChoiceGap, Context, PickGap
+from .pieces import DROPPED, kept_pieces
 from .shaping import combine_into
 
 TOUCH = 1e-6  # mm³, below which parts only touch
@@ -21,11 +22,12 @@ _KINDS = {"unite": "unite", "cut": "subtract", "common": "common"}
 class Combine(Edit):
     name = "combine"
     title = "Unite, cut or intersect"
-    sentence = "{way} {part} with {tools} {after}"
+    sentence = "{way} {part} with {tools} {after} , dropping {drop}"
     past = "Combined {part} with {tools}"
     help = (
         "Works one solid with others where they stand.  Locked parts may be used as tools, and stay.  Where the "
-        "result falls into pieces each becomes a part of its own, so that those not wanted can be deleted."
+        "result falls into pieces each becomes a part of its own; those not wanted are dropped by a click or by "
+        "their numbers."
     )
     offered_for = "node"
     stages = ("Shape", "Assemble")
@@ -44,6 +46,8 @@ class Combine(Edit):
         ChoiceGap("the tools afterwards", "Whether the tools go or stay.", default="go",
                   options={"go": "which go", "stay": "which stay"})
     )  # fmt: skip
+
+    drop: tuple[int, ...] = gap(DROPPED)
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
@@ -93,14 +97,16 @@ class Combine(Edit):
         left = work.geometry.solid(snapshot.body(place.body.id).shape).volume_mm3
         if self.way == "cut" and count == 1 and abs(left - solid.volume_mm3) < TOUCH:
             raise EditError(f"{doing}: they do not meet, so nothing would change", self.part, field="tools")
+        snapshot, left_over = kept_pieces(work, snapshot, [place.body.id], self.drop)
         if goes:
             snapshot = snapshot.without_nodes({o.node.id for o in goes})
-        bodies = set(work.snapshot.bodies) ^ set(snapshot.bodies) | {place.body.id}
-        facts = change_facts(work, snapshot, bodies)
+        after = snapshot.without_nodes({p.node for p in left_over if p.dropped and p.node in snapshot.nodes})
+        bodies = set(work.snapshot.bodies) ^ set(after.bodies) | {place.body.id}
+        facts = change_facts(work, after, bodies)
         if pieces > 1:
             facts += (Fact("pieces", "falls into pieces", float(pieces), "count", tone="warning"),)
         warnings = tuple(f"{o.body.name} is locked and stays" for o in locked if self.after == "go")
         many = len(work.snapshot.occurrences(place.body.id))
         if many > 1:
             warnings += (f"{place.body.name} stands in {many} places, which all change",)
-        return Outcome(snapshot, facts, warnings)
+        return Outcome(snapshot, facts, warnings, pieces=left_over)

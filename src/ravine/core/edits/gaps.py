@@ -215,6 +215,28 @@ class CountGap(Gap):
 
 
 @dataclass(frozen=True)
+class PiecesGap(Gap):
+    """Numbers of pieces, from 1: `2 3`."""
+
+    input = "pieces"
+
+    def read(self, raw: Any, context: Context) -> tuple[int, ...]:
+        words = re.split(r"[\s,]+", raw.strip()) if isinstance(raw, str) else list(raw)
+        if not all(re.fullmatch(r"[1-9][0-9]{0,3}", str(w)) for w in words):
+            raise EditError(f"{self.label} are numbers such as 2 3; got “{str(raw)[:40]}”")
+        return tuple(dict.fromkeys(int(w) for w in words))
+
+    def show(self, value: tuple[int, ...], context: Context) -> str:
+        return " and ".join(map(str, value)) if value else self.blank
+
+    def edit_text(self, value: tuple[int, ...], context: Context) -> str:
+        return " ".join(map(str, value))
+
+    def schema(self) -> dict:
+        return {"type": "string", "description": self.help, "examples": ["2 3"]}
+
+
+@dataclass(frozen=True)
 class ChoiceGap(Gap):
     """One of a few words; `options` maps the value to how it reads in the sentence."""
 

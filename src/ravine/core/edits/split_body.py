@@ -16,6 +16,7 @@ from .base import Edit, Fact, Handle, Outcome, PickSummary, Work, edit, gap
 from .bodies import each_body, in_pieces, places_of
 from .facts import change_facts
 from .gaps import ChoiceGap, Context, LengthGap, PickGap
+from .pieces import DROPPED, kept_pieces
 from .shaping import matrix_of
 
 
@@ -23,11 +24,12 @@ from .shaping import matrix_of
 class SplitBody(Edit):
     name = "split"
     title = "Split"
-    sentence = "Split {parts} by {face} or square to {along} at {height}"
+    sentence = "Split {parts} by {face} or square to {along} at {height} , dropping {drop}"
     past = "Split {parts}"
     help = (
         "Cuts solids in two or more: along the surface of a face, which runs on as far as need be, or along a plane "
-        "of the model.  Every piece becomes a part; copies of the part are split alike."
+        "of the model.  Every piece becomes a part but those dropped by a click or by their numbers; copies of the "
+        "part are split alike."
     )
     offered_for = "node"
     stages = ("Shape",)
@@ -44,6 +46,8 @@ class SplitBody(Edit):
     height: float | None = gap(
         LengthGap("the height", "Of the plane, from the origin of the model.", default=None, instead="face")
     )
+
+    drop: tuple[int, ...] = gap(DROPPED)
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
@@ -80,10 +84,11 @@ class SplitBody(Edit):
             sources = [(solid.index, place.body.ids())]
             snapshot, count = in_pieces(work, snapshot, place.body, result, sources, trace, doing)
             pieces += count
+        snapshot, listed = kept_pieces(work, snapshot, [p.body.id for p in places], self.drop)
+        after = snapshot.without_nodes({p.node for p in listed if p.dropped and p.node in snapshot.nodes})
         bodies = {p.body.id for p in places} | (set(snapshot.bodies) - set(work.snapshot.bodies))
-        return Outcome(
-            snapshot, (Fact("pieces", "pieces", float(pieces), "count"), *change_facts(work, snapshot, bodies))
-        )
+        facts = (Fact("pieces", "pieces", float(pieces), "count"), *change_facts(work, after, bodies))
+        return Outcome(snapshot, facts, pieces=listed)
 
     def _knife(self, work: Work, place: Occurrence) -> Shape:
         """In the coordinates of the body."""

@@ -37,7 +37,7 @@ class Thicken(Edit):
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
-        return pick.kind in ("face", "node") and not pick.mesh
+        return (pick.kind == "face" and not pick.mesh) or (pick.kind == "node" and pick.surface)
 
     def apply(self, work: Work) -> Outcome:
         doing = (

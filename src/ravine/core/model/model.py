@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
-from ..edits.base import Edit, Fact, Outcome, Work, find_edit
+from ..edits.base import Edit, Fact, Outcome, Piece, Work, find_edit
 from ..edits.gaps import Context
 from ..errors import EditError
 from ..units import MODEL_UNITS
@@ -35,6 +35,7 @@ class Change:
     facts: tuple[Fact, ...]
     warnings: tuple[str, ...]
     files: dict[str, bytes]
+    pieces: tuple[Piece, ...] = ()
 
     def fact(self, code: str) -> Any:
         """Value of a fact (mm³, kg, mm or text), None when the edit does not tell it."""
@@ -63,6 +64,7 @@ def change_of(edit: Edit, sentence: str, before: Snapshot, outcome: Outcome) -> 
         outcome.facts,
         outcome.warnings,
         dict(outcome.files),
+        outcome.pieces,
     )
 
 

@@ -158,7 +158,12 @@ def _nodes(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str]) -> D
     leaves = list(dict.fromkeys(leaf for n in numbers for leaf in snapshot.leaves_below(n)))
     bodies = [snapshot.bodies[snapshot.nodes[leaf].body or 0] for leaf in leaves]
     summary = PickSummary(
-        "node", len(ids), frozenset(), any(b.locked for b in bodies), any(b.kind == "mesh" for b in bodies)
+        "node",
+        len(ids),
+        frozenset(),
+        any(b.locked for b in bodies),
+        any(b.kind == "mesh" for b in bodies),
+        surface=any(b.kind == "surface" for b in bodies),
     )
     rows = []
     rest = []

@@ -11,6 +11,7 @@ import { Line } from "./line.js";
 import * as parts from "./parts.js";
 import { findById, under } from "./picking.js";
 import { sheetColour } from "./materials.js";
+import { Pieces } from "./pieces.js";
 import { Sketches } from "./sketches.js";
 import { Turning } from "./turning.js";
 import { ask, readPacket, Refused } from "./transport.js";
@@ -46,6 +47,7 @@ export class Workbench {
     this.turning = new Turning(/** @type {any} */ (byId("overlay")), this.view, (degrees, done) => this.line.slide(degrees, done));
     this.sketches = new Sketches(this.view, /** @type {any} */ (byId("overlay")));
     this.view.sketches = this.sketches;
+    this.pieces = new Pieces(this);
     this.line = new Line(this);
     this.drawing = new Drawing(this);
     this.dragging = new Dragging(this);
@@ -155,7 +157,8 @@ export class Workbench {
     this.show(answer.head.scene);
     if (!this.line.handle?.ghost.length) this.view.clearMarks("ghost");
     this.markGone(answer.head.scene);
-    this.markNew();
+    this.markNew(new Set((answer.head.pieces || []).filter((p) => p.dropped).map((p) => p.node)));
+    this.pieces.show(answer.head.pieces);
     this.view.highlight("picked", this.picked.map((p) => findById(this.view, p.id)).filter(Boolean));
   }
 
@@ -166,15 +169,16 @@ export class Workbench {
       if (!left.has(id) && place.group.visible) this.view.mark("ghost", this.view.materials.removed, place.drawable.facesGeometry(place.drawable.shape.faces.map((_, i) => i)), place.group.matrix);
   }
 
-  /** Parts the edit would make are shown as added matter. */
-  markNew() {
+  /** Parts the edit would make are shown as added matter. @param {Set<string>} dropped but these */
+  markNew(dropped) {
     for (const [id, { drawable, group }] of this.view.places)
-      if (!this.still.places.has(id) && group.visible) this.view.mark("ghost", this.view.materials.added, drawable.triangles.clone(), group.matrix);
+      if (!this.still.places.has(id) && group.visible && !dropped.has(id)) this.view.mark("ghost", this.view.materials.added, drawable.triangles.clone(), group.matrix);
   }
 
   hidePreview() {
     if (!this.previewing) return;
     this.previewing = null;
+    this.pieces.show([]);
     this.show(this.scene);
     this.still = { places: new Map(this.view.places) };
     this.dropDrafts();
@@ -381,6 +385,7 @@ export class Workbench {
   drawn() {
     this.handle?.draw();
     this.turning?.draw();
+    this.pieces?.draw();
     this.sketches?.drawLabels(Boolean(this.line?.handle));
     this.drawing?.draw();
     const unit = LENGTHS[this.view.units];
@@ -469,6 +474,7 @@ export class Workbench {
         this.drawing.click(...spot(event));
         return;
       }
+      if (this.pieces.click(...spot(event))) return;
       const found = under(this.view, ...spot(event));
       if (found || !this.line.isOpen) this.pick(found ? [found] : [], event.shiftKey || event.ctrlKey || event.metaKey);
     });
