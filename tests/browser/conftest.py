@@ -17,6 +17,7 @@ from selenium.webdriver.chrome.options import Options
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.actions.action_builder import ActionBuilder
+from selenium.webdriver.common.actions.wheel_input import ScrollOrigin
 from selenium.webdriver.common.keys import Keys
 
 from tests.parts import boss_block, step_file
@@ -70,7 +71,7 @@ class Hand:
         self.until("document.getElementById('view')?.dataset.ready && window.bench?.view.frames > 0", "the bench")
 
     def find(self, css):
-        return self.driver.find_element("css selector", css)
+        return self.driver.find_element("xpath" if css.startswith("//") else "css selector", css)
 
     def on(self, css, act, seconds=20):
         """Do something with an element. Panels are swapped while the page works: an element that has just gone, or lies
@@ -180,6 +181,10 @@ class Hand:
         """Until no preview is under way or due."""
         self.until("!bench.line.busy && !bench.line.again", "a quiet line")
 
+    def offered(self):
+        """Until the actions are those for what is picked."""
+        self.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')", "its actions")
+
     def revision(self):
         return int(self.js("return bench.base"))
 
@@ -191,6 +196,18 @@ class Hand:
 
     def body(self, number=0):
         return self.js("return bench.scene.bodies[arguments[0]]", number)
+
+    def saved(self, downloads, name, edit):
+        for old in downloads.glob("*"):
+            old.unlink()
+        self.keys(*edit, Keys.ENTER)
+        self.until("bench.line.form?.dataset.edit === 'export'", "the line")
+        self.quiet()
+        self.keys(Keys.ENTER)
+        end = time.monotonic() + 20
+        while not (downloads / name).exists() and time.monotonic() < end:
+            time.sleep(0.1)
+        return downloads / name
 
     def complaints(self):
         """Errors in the browser's console, but for refusals that the page words itself."""
@@ -248,3 +265,113 @@ def boss(hand, page, boss_file):
         return place.body.faces[faces.findIndex((f) => f.normals[2] === -127 && f.points[2] === 0)];"""
     )
     return hand
+
+
+class Sheet:
+    """A sketch worked in by pointer and keys; places are mm in its plane."""
+
+    def __init__(self, hand, page):
+        self.hand, self.page = hand, page
+        self.number = 0  # of the sketch that is worked in
+
+    @property
+    def sketch(self):
+        return self.hand.js("return bench.scene.sketches[arguments[0]]", self.number)
+
+    def screen(self, x, y):
+        """Where a place is, from the middle of the canvas, in pixels."""
+        return self.hand.js(
+            """const {id} = bench.scene.sketches[arguments[2]], s = bench.sketches.saved.find((s) => s.id === id);
+            const p = bench.sketches.toScreen(s, arguments[0], arguments[1]);
+            const r = bench.view.canvas.getBoundingClientRect(); return [p.x - r.width / 2, p.y - r.height / 2];""",
+            x, y, self.number,
+        )  # fmt: skip
+
+    def point(self, x, y, click=True):
+        dx, dy = self.screen(x, y)
+        move = ActionChains(self.hand.driver, duration=80).move_to_element_with_offset(
+            self.hand.find("#canvas"), int(dx), int(dy)
+        )
+        (move.click() if click else move).perform()
+
+    def zoom(self, x, y, span):
+        """With the wheel towards a place, until the view is no higher than `span` mm."""
+        for _ in range(40):
+            if self.hand.js("return bench.view.camera.span") < span:
+                return
+            origin = ScrollOrigin.from_element(self.hand.find("#canvas"), *map(round, self.screen(x, y)))
+            ActionChains(self.hand.driver).scroll_from_origin(origin, 0, -120).perform()
+        raise AssertionError("the wheel does not zoom")
+
+    def open(self, edit):
+        self.hand.until(f"document.querySelector('.action[data-edit=\"{edit}\"]')", "the action")
+        self.hand.click(f'.action[data-edit="{edit}"]')
+        self.hand.until(f"bench.line.form?.dataset.edit === '{edit}'", "the line")
+
+    def choose(self, gap, value):
+        self.hand.js(
+            """const s = document.querySelector(`#line [name="${arguments[0]}"]`); s.value = arguments[1];
+            s.dispatchEvent(new Event('input', {bubbles: true}));""",
+            gap, value,
+        )  # fmt: skip
+
+    def write(self, gap, text):
+        self.hand.put(f'#line [name="{gap}"]', Keys.CONTROL, "a", Keys.NULL, text)
+
+    def draw(self, shape, places, **values):
+        """One more shape with the line that stands open for it."""
+        count = len(self.sketch["curves"])
+        self.choose("shape", shape)
+        for gap, value in values.items():
+            (self.choose if gap == "role" else self.write)(gap, value)
+        self.write("places", places)
+        self.hand.quiet()
+        self.hand.accept()
+        self.hand.until(f"bench.scene.sketches[{self.number}].curves.length > {count}", f"the {shape}")
+        self.hand.until("bench.line.form?.dataset.edit === 'draw' && bench.drawing.active", "the line again")
+        return [c["id"] for c in self.sketch["curves"][count:]]
+
+    def take_up(self, name):
+        """A sketch by its name in the list."""
+        row = f"//li[contains(@class,'sketch-row')]/button[normalize-space()='{name}']"
+        self.hand.on(row, lambda e: e.click())
+        self.hand.until("bench.picked[0]?.kind === 'sketch'", "the picked sketch")
+        self.hand.offered()
+
+    def leave(self):
+        self.hand.keys(Keys.ESCAPE)
+        self.hand.until("!bench.line.isOpen", "the line to go")
+
+    def pick(self, kind, x, y):
+        """A click in the sketch."""
+        self.point(x, y)
+        self.hand.until(f"bench.picked[0]?.kind === '{kind}'", f"a picked {kind}")
+        self.hand.until(
+            "document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')", "its actions"
+        )
+
+    def begin(self, **values):
+        """A sketch on a plane of the model."""
+        self.hand.js("bench.pick([])")
+        self.open("sketch")
+        for gap, value in values.items():
+            self.choose(gap, value)
+        count = self.hand.js("return bench.scene.sketches.length")
+        self.hand.accept()
+        self.hand.until(f"bench.scene.sketches.length > {count} && !bench.line.isOpen", "the sketch")
+        self.number = count
+
+    def said(self, words):
+        self.hand.until(f"document.querySelector('.journal .here')?.innerText.includes({words!r})", f"“{words}”")
+
+
+@pytest.fixture
+def sheet(hand, page):
+    """A model begun empty, with a sketch on its XY plane."""
+    hand.driver.get(hand.address)
+    hand.until("document.querySelector('.begin-empty button')", "the begin form")
+    hand.click(".begin-empty button")
+    hand.ready()
+    sheet = Sheet(hand, page)
+    sheet.begin()
+    return sheet

@@ -1,7 +1,6 @@
 """The bench, worked in a real browser: bring in, pick, drag, type, accept, step, save."""
 
 import math
-import time
 
 import pytest
 import trimesh
@@ -17,19 +16,6 @@ WHOLE = 60 * 40 * 10 + math.pi * (100 * 12 - 16 * 22)
 def volume_of(path):
     model = Model()
     return model.measure(model.do("import", path=str(path)).added[0]).volume
-
-
-def saved(hand, downloads, name, edit):
-    for old in downloads.glob("*"):
-        old.unlink()
-    hand.keys(*edit, Keys.ENTER)
-    hand.until("bench.line.form?.dataset.edit === 'export'", "the line")
-    hand.quiet()
-    hand.keys(Keys.ENTER)
-    end = time.monotonic() + 20
-    while not (downloads / name).exists() and time.monotonic() < end:
-        time.sleep(0.1)
-    return downloads / name
 
 
 def test_from_a_file_to_an_exact_push_and_out_again(hand, downloads, boss_file):
@@ -53,10 +39,10 @@ def test_from_a_file_to_an_exact_push_and_out_again(hand, downloads, boss_file):
     assert "not accepted yet" in hand.text("#journal")
     hand.accept()
     hand.until("document.querySelector('.journal .here')?.innerText.includes('out by 12.5 mm')", "the journal")
-    path = saved(hand, downloads, "Boss plate.step", "export")
+    path = hand.saved(downloads, "Boss plate.step", "export")
     assert volume_of(path) == pytest.approx(WHOLE + RING * 12.5, rel=1e-9)
     assert len(Part21(path.read_bytes()).all("ADVANCED_FACE")) == len(body["faces"])
-    mesh = trimesh.load(saved(hand, downloads, "Boss plate.stl", "export stl"))
+    mesh = trimesh.load(hand.saved(downloads, "Boss plate.stl", "export stl"))
     assert mesh.is_watertight
     assert mesh.volume == pytest.approx(WHOLE + RING * 12.5, rel=2e-3)
 

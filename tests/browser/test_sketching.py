@@ -7,64 +7,6 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
 
-class Sheet:
-    """A sketch worked in by pointer and keys; places are mm in its plane."""
-
-    def __init__(self, hand, page):
-        self.hand, self.page = hand, page
-
-    @property
-    def sketch(self):
-        return self.hand.js("return bench.scene.sketches[0]")
-
-    def screen(self, x, y):
-        """Where a place is, from the middle of the canvas, in pixels."""
-        return self.hand.js(
-            """const s = bench.sketches.saved[0], p = bench.sketches.toScreen(s, arguments[0], arguments[1]);
-            const r = bench.view.canvas.getBoundingClientRect(); return [p.x - r.width / 2, p.y - r.height / 2];""",
-            x, y,
-        )  # fmt: skip
-
-    def point(self, x, y, click=True):
-        dx, dy = self.screen(x, y)
-        move = ActionChains(self.hand.driver, duration=80).move_to_element_with_offset(
-            self.hand.find("#canvas"), int(dx), int(dy)
-        )
-        (move.click() if click else move).perform()
-
-    def open(self, edit):
-        self.hand.until(f"document.querySelector('.action[data-edit=\"{edit}\"]')", "the action")
-        self.hand.click(f'.action[data-edit="{edit}"]')
-        self.hand.until(f"bench.line.form?.dataset.edit === '{edit}'", "the line")
-
-    def choose(self, gap, value):
-        self.hand.js(
-            """const s = document.querySelector(`#line [name="${arguments[0]}"]`); s.value = arguments[1];
-            s.dispatchEvent(new Event('input', {bubbles: true}));""",
-            gap, value,
-        )  # fmt: skip
-
-    def write(self, gap, text):
-        self.hand.put(f'#line [name="{gap}"]', Keys.CONTROL, "a", Keys.NULL, text)
-
-    def said(self, words):
-        self.hand.until(f"document.querySelector('.journal .here')?.innerText.includes({words!r})", f"“{words}”")
-
-
-@pytest.fixture
-def sheet(hand, page):
-    """A model begun empty, with a sketch on its XY plane."""
-    hand.driver.get(hand.address)
-    hand.until("document.querySelector('.begin-empty button')", "the begin form")
-    hand.click(".begin-empty button")
-    hand.ready()
-    sheet = Sheet(hand, page)
-    sheet.open("sketch")
-    hand.accept()
-    hand.until("bench.picked[0]?.kind === 'sketch' && !bench.line.isOpen", "the sketch")
-    return sheet
-
-
 def test_drawn_by_clicks_sized_by_typing_and_pulled(sheet):
     hand = sheet.hand
     sheet.open("draw")

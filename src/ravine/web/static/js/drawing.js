@@ -82,7 +82,7 @@ export class Drawing {
     };
     const places = this.last();
     if (places.length > 2 && near(places[0])) return { ...places[0], word: this.write(places[0]), what: "closes" };
-    const point = sketches.pointUnder(sketch, x, y);
+    const point = sketches.pointUnder(sketch, x, y)?.id;
     if (point) return { x: sketch.points[point][0], y: sketch.points[point][1], word: point, what: "point" };
     for (const curve of sketch.curves.filter((c) => c.kind === "line" && c.lines.length)) {
       const [line] = curve.lines;

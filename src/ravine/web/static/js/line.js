@@ -408,7 +408,7 @@ export class Line {
     this.again = false;
     this.element.setAttribute("aria-busy", "true");
     const began = performance.now();
-    const redraw = this.form.dataset.edit === "draw" && { edit: "draw", values: { sketch: this.values().sketch[0], shape: this.values().shape, role: this.values().role } };
+    const redraw = this.form.dataset.edit === "draw" && { edit: "draw", values: { sketch: this.values().sketch[0], shape: this.values().shape, role: this.values().role, about: this.values().about } };
     try {
       const answer = await ask(this.bench.url("edits"), { edit: this.form.dataset.edit, values: this.values(), base: this.bench.base });
       this.turn++;

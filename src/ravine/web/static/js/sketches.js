@@ -6,6 +6,7 @@ import { LENGTHS } from "./view.js";
 
 const POINT_REACH = 8; // px
 const CURVE_REACH = 6;
+const CLEARER = 3; // px that a curve must be nearer than a point to be meant
 
 export class Sketches {
   /** @param {import("./view.js").View} view @param {SVGElement} overlay */
@@ -134,7 +135,7 @@ export class Sketches {
     return best;
   }
 
-  /** @returns {string|null} the id of the nearest point within reach */
+  /** The nearest point within reach. @returns {{id: string, gap: number}|null} */
   pointUnder(sketch, x, y) {
     let best = null;
     for (const [id, [px, py]] of Object.entries(sketch.points)) {
@@ -142,7 +143,7 @@ export class Sketches {
       const gap = Math.hypot(at.x - x, at.y - y);
       if (gap < POINT_REACH && (!best || gap < best.gap)) best = { id, gap };
     }
-    return best && best.id;
+    return best;
   }
 
   /** What of a sketch lies under the pointer: a point, else a curve, else an area that no face hides.
@@ -150,8 +151,8 @@ export class Sketches {
   under(x, y, faceDistance = Infinity) {
     for (const sketch of this.list) {
       const point = sketch.id === this.active && this.pointUnder(sketch, x, y);
-      if (point) return { kind: "point", id: point, sketch: sketch.id };
       const found = this.curveUnder(sketch, x, y);
+      if (point && !(found && found.gap + CLEARER < point.gap)) return { kind: "point", id: point.id, sketch: sketch.id };
       if (found && (sketch.id === this.active || this.inFront(sketch, found.at, faceDistance))) return { kind: "curve", id: found.curve.id, sketch: sketch.id };
     }
     const caster = this.view.camera.ray(x, y);
