@@ -182,3 +182,21 @@ def test_a_row_of_planes_along_an_edge(tmp_path) -> None:
         assert np.dot(plane.normal, planes[0].normal) == pytest.approx(math.cos(2 * math.pi * k / 3))
     with pytest.raises(EditError, match="runs along one picked edge"):
         model.do("sketch", on=[top(model, body)], count="3")
+
+
+def test_a_spline_that_crosses_itself_closes_each_of_its_loops() -> None:
+    """A figure of eight, and its mirror image: the same two areas, whose difference is what runs around its middle."""
+    eight = [(0, 0), (10, 8), (20, 0), (10, -8), (0, 0.5), (-10, 8), (-20, 0), (-10, -8), (0, 0)]
+    found = []
+    for sign in (1, -1):
+        desk = Desk()
+        sketch = desk.begin()
+        desk.draw(sketch, "spline", " ".join(f"{x},{sign * y}" for x, y in eight))
+        (first, second) = areas_of_sketch(desk.of(sketch))
+        found.append((first.amount, second.amount))
+        flat = flat_curve(desk.of(sketch), next(iter(desk.of(sketch).curves.values())))
+        line = flat.at(np.linspace(flat.first, flat.last, 20001))
+        x, y = line.T
+        around = float((x[:-1] * y[1:] - x[1:] * y[:-1]).sum()) / 2
+        assert abs(first.amount - second.amount) == pytest.approx(abs(around), rel=1e-4)
+    assert found[0] == pytest.approx(found[1])

@@ -32,9 +32,17 @@ def read(path: str, options: ReadOptions, progress: Progress) -> Imported:
     if b"<!ENTITY" in data:
         raise FormatError("the SVG file declares entities, which are not read; save it as plain SVG")
     try:
-        document = svg.SVG.parse(path, reify=True, ppi=96.0)
-    except (ParseError, ValueError, TypeError, KeyError, IndexError, AttributeError, RecursionError) as error:
+        strokes, left = _collected(path)
+    except (ParseError, ValueError, TypeError, KeyError, IndexError, AttributeError, ArithmeticError,
+            RecursionError) as error:  # fmt: skip
         raise FormatError(f"the SVG file cannot be read: {str(error)[:120] or 'it is damaged'}") from error
+    warnings = [f"{count} × {kind} left out: it is no curve" for kind, count in sorted(left.items())]
+    return drawing_from(strokes, warnings)
+
+
+def _collected(path: str) -> tuple[list[Stroke], Counter[str]]:
+    """Damaged files make svgelements stumble in many ways: see the errors caught around this."""
+    document = svg.SVG.parse(path, reify=True, ppi=96.0)
     strokes: list[Stroke] = []
     left: Counter[str] = Counter()
     metric = re.search(r"(mm|cm)\s*$", str(document.values.get("width", "")))
@@ -44,8 +52,7 @@ def read(path: str, options: ReadOptions, progress: Progress) -> Imported:
             strokes += [s.scaled(scale) for s in _strokes(element)]
         elif isinstance(element, (svg.Text, svg.Image)):
             left[type(element).__name__.lower()] += 1
-    warnings = [f"{count} × {kind} left out: it is no curve" for kind, count in sorted(left.items())]
-    return drawing_from(strokes, warnings)
+    return strokes, left
 
 
 def _flat(point: Any) -> Flat:

@@ -8,6 +8,7 @@ An area is named by a place inside it, so that the name still means the same aft
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -16,7 +17,7 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from .entities import Flat, Sketch
-from .flats import MEETS, TURN, FlatCurve, Floats, crossings, flat_curves, lines_cross
+from .flats import MEETS, TURN, FlatCurve, Floats, crossings, flat_curves, lines_cross, own_crossings
 
 SHORT = 2e-6  # mm, of a piece that counts
 
@@ -31,7 +32,9 @@ class Piece:
 
     @property
     def back(self) -> Piece:
-        return Piece(self.curve, self.last, self.first)
+        found = Piece(self.curve, self.last, self.first)
+        found.__dict__["_ends"] = self._ends[::-1]
+        return found
 
     @cached_property
     def _ends(self) -> Floats:
@@ -40,15 +43,22 @@ class Piece:
     def ends(self) -> Floats:
         return self._ends
 
+    def middle(self) -> Floats:
+        if self.curve.kind == "line":
+            return (self._ends[0] + self._ends[1]) / 2
+        return self.curve.at(np.array([(self.first + self.last) / 2]))[0]
+
     def line(self, fine: bool = False) -> Floats:
+        if self.curve.kind == "line":
+            return self._ends
         return self.curve.at(self.curve.steps(self.first, self.last, fine))
 
     def swept(self) -> float:
         """Its share of the area: half the integral of x dy − y dx, exact."""
         curve = self.curve
         if curve.kind == "line":
-            (ax, ay), (bx, by) = self.ends()
-            return float(ax * by - bx * ay) / 2
+            (ax, ay), (bx, by) = self._ends.tolist()
+            return (ax * by - bx * ay) / 2
         if curve.spline is not None:
             low, high = min(self.first, self.last), max(self.first, self.last)
             knots = np.unique([low, *np.arange(np.ceil(low), np.floor(high) + 1), high])
@@ -131,6 +141,7 @@ def areas_of(curves: Sequence[FlatCurve]) -> list[Area]:
     pieces = _cut(curves)
     if not pieces:
         return []
+    _place_lines(pieces)
     ends = np.array([p.ends() for p in pieces])
     nodes, starts, stops = _nodes(ends)
     pieces, starts, stops = _sound(pieces, starts, stops, len(nodes))
@@ -181,11 +192,37 @@ def _cut(curves: Sequence[FlatCurve]) -> list[Piece]:
         for t, s in crossings(curves[i], curves[j]):
             cuts[i].append(t)
             cuts[j].append(s)
+    for i, curve in enumerate(curves):
+        cuts[i] += [t for pair in own_crossings(curve) for t in pair]
     return _once([piece for curve, at in zip(curves, cuts, strict=True) for piece in _pieces(curve, at)])
 
 
+def _place_lines(pieces: Sequence[Piece]) -> None:
+    """The ends of all straight pieces at once."""
+    lines = [p for p in pieces if p.curve.kind == "line"]
+    if not lines:
+        return
+    start, way = np.array([p.curve.centre for p in lines]), np.array([p.curve.x for p in lines])
+    at = np.array([(p.first, p.last) for p in lines])
+    for piece, ends in zip(lines, start[:, None] + at[:, :, None] * way[:, None], strict=True):
+        piece.__dict__["_ends"] = ends
+
+
+def _boxes(curves: Sequence[FlatCurve]) -> Floats:
+    boxes = np.empty((len(curves), 4))
+    lines = [i for i, c in enumerate(curves) if c.kind == "line"]
+    if lines:
+        start = np.array([curves[i].centre for i in lines])
+        end = start + np.array([curves[i].x for i in lines])
+        boxes[lines, :2], boxes[lines, 2:] = np.minimum(start, end), np.maximum(start, end)
+    for i, curve in enumerate(curves):
+        if curve.kind != "line":
+            boxes[i] = curve.box
+    return boxes
+
+
 def _near_pairs(curves: Sequence[FlatCurve]) -> list[tuple[int, int]]:
-    boxes = np.array([c.box for c in curves]).reshape(-1, 4)
+    boxes = _boxes(curves)
     low, high = boxes[:, :2] - MEETS, boxes[:, 2:] + MEETS
     touch = (low[:, None] <= high[None]).all(axis=2) & (high[:, None] >= low[None]).all(axis=2)
     rows, columns = np.nonzero(np.triu(touch, 1))
@@ -226,7 +263,8 @@ def _once(pieces: list[Piece]) -> list[Piece]:
     """Of pieces that lie on one another only the first."""
     if len(pieces) < 2:
         return pieces
-    spots = np.array([p.curve.at(np.array([(p.first + p.last) / 2]))[0] for p in pieces])
+    _place_lines(pieces)
+    spots = np.array([p.middle() for p in pieces])
     doomed: set[int] = set()
     for i, j in cKDTree(spots).query_pairs(MEETS):
         a, b = pieces[i].ends(), pieces[j].ends()
@@ -253,7 +291,7 @@ def _nodes(ends: Floats) -> tuple[Floats, list[int], list[int]]:
                 label[k] = count
                 waiting += near[k]
         count += 1
-    places = np.array([flat[int(np.flatnonzero(label == k)[0])] for k in range(count)])
+    places = flat[np.unique(label, return_index=True)[1]]
     rows = label.reshape(-1, 2)
     return places, rows[:, 0].tolist(), rows[:, 1].tolist()
 
@@ -311,8 +349,9 @@ def _heading(piece: Piece) -> tuple[float, float]:
     """Angle in which a piece leaves its start, and how it bends from there, for pieces that leave in one direction."""
     curve, sense = piece.curve, 1.0 if piece.last > piece.first else -1.0
     way = (curve.x if curve.kind == "line" else curve.slope(np.array([piece.first]))[0]) * sense
-    angle = round(float(np.arctan2(way[1], way[0])), 7)
-    if angle <= -round(np.pi, 7):
+    x, y = way.tolist()
+    angle = round(math.atan2(y, x), 7)
+    if angle <= -round(math.pi, 7):
         angle += round(TURN, 7)
     return angle, _bend(piece, way)
 

@@ -6,6 +6,8 @@ the angle of their own equation, splines over the number of their point.  Points
 
 from __future__ import annotations
 
+import itertools
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -135,7 +137,7 @@ def _whole(sketch: Sketch, curve: Curve) -> FlatCurve | None:
     places = [np.array(p) for p in sketch.places(curve)]
     if curve.kind == "line":
         step = places[1] - places[0]
-        return FlatCurve(curve.id, "line", 0.0, 1.0, places[0], step, ZERO) if np.linalg.norm(step) > MEETS else None
+        return FlatCurve(curve.id, "line", 0.0, 1.0, places[0], step, ZERO) if math.hypot(*step) > MEETS else None
     if curve.kind == "circle":
         if curve.size < MEETS:
             return None
@@ -216,6 +218,22 @@ def crossings(a: FlatCurve, b: FlatCurve) -> list[tuple[float, float]]:
     if a.kind == "round" and b.kind == "round":
         return _round_round(a, b)
     return _by_search(a, b)
+
+
+def own_crossings(curve: FlatCurve) -> list[tuple[float, float]]:
+    """Where a spline crosses itself: both parameters.  Spans that follow one another are taken not to."""
+    if curve.spline is None or curve.last - curve.first < 2:
+        return []
+    knots = [curve.first, *np.arange(math.floor(curve.first) + 1, curve.last - 1e-9).tolist(), curve.last]
+    spans = [replace(curve, first=a, last=b) for a, b in itertools.pairwise(knots)]
+    boxes = np.array([s.box for s in spans])
+    found = []
+    for i, j in itertools.combinations(range(len(spans)), 2):
+        if j == i + 1 or (boxes[i, :2] > boxes[j, 2:]).any() or (boxes[j, :2] > boxes[i, 2:]).any():
+            continue
+        met = _by_search(spans[i], spans[j])
+        found += [(t, s) for t, s in met if not (curve.closed and t - curve.first < 1e-7 and curve.last - s < 1e-7)]
+    return found
 
 
 def lines_cross(a: Sequence[FlatCurve], b: Sequence[FlatCurve]) -> list[list[tuple[float, float]]]:
