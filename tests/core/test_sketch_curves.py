@@ -80,22 +80,23 @@ def test_ellipses_and_splines_are_cut_back_exactly() -> None:
 
 @settings(max_examples=40, deadline=None)
 @given(st.floats(1, 20), st.floats(1, 20), st.floats(25, 80), st.floats(0, 6.28), st.booleans(), st.booleans())
-def test_a_touching_line_touches_both_circles(r, q, apart, turn, up, down) -> None:
+def test_a_touching_line_touches_both_circles(r, q, apart, turn, up, crossing) -> None:
     assume(apart > r + q + 1)
     desk = Desk()
     sketch = desk.begin()
     middle = np.array([apart * math.cos(turn), apart * math.sin(turn)])
     (a,) = desk.draw(sketch, "circle", "0,0", size=f"{r} mm")
     (b,) = desk.draw(sketch, "circle", f"{middle[0]:.9f},{middle[1]:.9f}", size=f"{q} mm")
-    square = np.array([-middle[1], middle[0]]) / apart
-    one = r * square * (1 if up else -1)
-    two = middle + q * square * (1 if down else -1)
+    along, square = middle / apart, np.array([-middle[1], middle[0]]) / apart
+    inner = -1.0 if crossing else 1.0
+    share = (r - inner * q) / apart  # the line's normal n has n·(b − a) = r ∓ q
+    normal = share * along + (1 if up else -1) * math.sqrt(1 - share**2) * square
+    one, two = r * normal, middle + inner * q * normal
     (line,) = desk.draw(sketch, "touching line", f"{a}:{one[0]:.9f},{one[1]:.9f} {b}:{two[0]:.9f},{two[1]:.9f}")
     p, s = (np.array(v) for v in places(desk, sketch, line))
-    sense = (r if up else -r) - (q if down else -q)
-    assert np.hypot(*(s - p)) == pytest.approx(math.sqrt(apart**2 - sense**2), rel=1e-7)
+    assert np.hypot(*(s - p)) == pytest.approx(math.sqrt(apart**2 - (r - inner * q) ** 2), rel=1e-7)
+    assert (p, s) == (pytest.approx(one, abs=1e-6), pytest.approx(two, abs=1e-6))
     assert abs(p @ (s - p)) < 1e-6 * apart
-    assert abs((s - middle) @ (s - p)) < 1e-6 * apart
 
 
 def test_what_is_drawn_appears_mirrored_at_once_and_stays_so() -> None:
