@@ -201,3 +201,47 @@ def test_a_spline_that_crosses_itself_closes_each_of_its_loops() -> None:
         around = float((x[:-1] * y[1:] - x[1:] * y[:-1]).sum()) / 2
         assert abs(first.amount - second.amount) == pytest.approx(abs(around), rel=1e-4)
     assert found[0] == pytest.approx(found[1])
+
+
+def test_an_arc_goes_on_tangent_and_stays_so() -> None:
+    desk = Desk()
+    sketch = desk.begin()
+    (line,) = desk.draw(sketch, "line", "0,0 10,0")
+    tip = desk.of(sketch).curve(int(line[1:])).points[1]
+    (arc,) = desk.draw(sketch, "arc going on", f"p{tip} 20,10")
+    middle = desk.of(sketch).points[desk.of(sketch).curve(int(arc[1:])).points[0]]
+    assert middle == pytest.approx((10, 10))
+    end = next(p for p in desk.of(sketch).curve(int(arc[1:])).points[1:] if p != tip)
+    (back,) = desk.draw(sketch, "arc going on", f"p{end} 10,20")
+    assert desk.of(sketch).curve(int(back[1:])).size == pytest.approx(10)
+    with pytest.raises(EditError, match="straight on"):
+        desk.draw(sketch, "arc going on", f"p{desk.of(sketch).curve(int(line[1:])).points[0]} -5,0")
+    desk.model.do("dimension", on=[arc], kind="radius", size="14")
+    a, b = (np.array(p) for p in places(desk, sketch, line))
+    centre = np.array(desk.of(sketch).points[desk.of(sketch).curve(int(arc[1:])).points[0]])
+    assert abs((centre - b) @ (b - a)) < 1e-6
+
+
+@pytest.mark.parametrize("count", [3, 6, 11])
+def test_a_polygon_over_its_sides_has_the_area_of_its_formula(count: int) -> None:
+    desk = Desk()
+    sketch = desk.begin()
+    desk.draw(sketch, "polygon over", "5,5 15,5", count=count)
+    (area,) = areas_of_sketch(desk.of(sketch))
+    assert area.amount == pytest.approx(count * 100 * math.tan(math.pi / count))
+
+
+def test_curves_are_moved_and_turned() -> None:
+    desk = Desk()
+    sketch = desk.begin()
+    box = desk.draw(sketch, "rectangle", "0,0 40,20")
+    corner = desk.of(sketch).curve(int(box[0][1:])).points[0]
+    disc = desk.draw(sketch, "circle", f"p{corner}+30,10", size="3")
+    change = desk.model.do("move curves", curves=[*box, *disc], step="5,5", angle="30°", middle="0,0")
+    assert change.warnings == ("4 rules on level and upright given up",)
+    first, second = areas_of_sketch(desk.of(sketch))
+    assert first.amount + second.amount == pytest.approx(800)
+    turned = np.array([30 * math.cos(math.pi / 6) - 10 * 0.5 + 5, 30 * 0.5 + 10 * math.cos(math.pi / 6) + 5])
+    assert places(desk, sketch, disc[0])[0] == pytest.approx(turned)
+    with pytest.raises(EditError, match="nothing would move"):
+        desk.model.do("move curves", curves=box)

@@ -43,7 +43,7 @@ class Draw(Edit):
         LengthGap("the size", "Radius of a circle, half width of a slot, held as a dimension; height of the capitals "
                   "of a text.", minimum=1e-4, default=None, blank="any size", only=("shape", *SIZED, "text"))
     )  # fmt: skip
-    count: int = gap(CountGap("the corners", "Of a polygon.", default=6, only=("shape", "polygon")))
+    count: int = gap(CountGap("the corners", "Of a polygon.", default=6, only=("shape", "polygon", "polygon over")))
     words: str | None = gap(TextGap("the text", "What it says.", default=None, only=("shape", "text")))
     font: str = gap(ChoiceGap("the font", "Of those that ship.", default="sans", only=("shape", "text"),
                               options=LETTERS))  # fmt: skip

@@ -426,6 +426,7 @@ class PlacesGap(Gap):
     +40,0       from the place before
     40<30       that far from the place before, in that direction (degrees)
     p7          a point that is there
+    p7+40,0     off a point that is there
     c9:12,5     on a curve, near that place
     m9          the middle of a line
     """
@@ -452,6 +453,10 @@ class PlacesGap(Gap):
         if known := re.fullmatch(r"p([0-9]{1,11})", word):
             number = int(known[1])
             return Spot(context.snapshot.sketch_with("point", number).points[number], point=number)
+        if known := re.fullmatch(r"p([0-9]{1,11})\+(.+)", word):
+            x, y = context.snapshot.sketch_with("point", int(known[1])).points[int(known[1])]
+            dx, dy = self._pair(known[2], context)
+            return Spot((x + dx, y + dy))
         if known := re.fullmatch(r"m([0-9]{1,11})", word):
             sketch = context.snapshot.sketch_with("curve", int(known[1]))
             curve = sketch.curve(int(known[1]))

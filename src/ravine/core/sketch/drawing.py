@@ -221,6 +221,42 @@ def _ellipse(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
     pen.curve("ellipse", pen.point(spots[0]), pen.point(spots[1]), size=other)
 
 
+def _arc_on(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
+    """On from the end of a line or arc, tangent to it there, to another place."""
+    start, end = spots
+    runs = [c for c in pen.sketch.users(start.point) if c.kind in ("line", "arc")] if start.point else []
+    runs = [c for c in runs if start.point in (c.points if c.kind == "line" else c.points[1:])]
+    if not runs:
+        raise EditError("an arc that goes on begins at the end of a line or arc; click on one", field="places")
+    before = runs[-1]
+    a, b = np.array(start.place), np.array(end.place)
+    if before.kind == "line":
+        other = next(p for p in before.points if p != start.point)
+        way = a - np.array(pen.sketch.points[other])
+    else:
+        arm = a - np.array(pen.sketch.points[before.points[0]])
+        way = np.array([-arm[1], arm[0]]) * (1.0 if start.point == before.points[2] else -1.0)
+    way = way / float(np.hypot(*way))
+    chord = b - a
+    aside = float(way[0] * chord[1] - way[1] * chord[0])
+    if abs(aside) < MEETS:
+        raise EditError("straight on there is no arc; draw a line", field="places")
+    radius = float(chord @ chord) / (2 * aside)  # to the left where it is positive
+    middle = a + radius * np.array([-way[1], way[0]])
+    ends = [pen.point(start), pen.point(end)]
+    arc = pen.arc(pen.point((float(middle[0]), float(middle[1]))), *(ends if radius > 0 else ends[::-1]))
+    pen.keep("tangent", before.id, arc)
+
+
+def _polygon_over(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
+    """About a middle, with the middle of a side at the second place."""
+    centre, side = (np.array(s.place) for s in spots)
+    turn = math.pi / max(asked.count, 3)
+    arm, lean = side - centre, math.tan(turn)
+    corner = centre + arm + lean * np.array([-arm[1], arm[0]])
+    _polygon(pen, [spots[0], Spot((float(corner[0]), float(corner[1])))], asked)
+
+
 def _polygon(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
     """About a middle, with a corner at the second place, its corners on a helper circle."""
     if not 3 <= asked.count <= 120:
@@ -344,8 +380,10 @@ SHAPES: dict[str, tuple[Drawer, int, int, str]] = {
     "circle through": (_circle_through, 3, 3, "three places on it"),
     "arc": (_arc, 3, 3, "its ends and a place between"),
     "arc about": (_arc_about, 3, 3, "its middle, start and end, counterclockwise"),
+    "arc going on": (_arc_on, 2, 2, "the end of a line or arc, tangent to which it begins, and its other end"),
     "ellipse": (_ellipse, 3, 3, "its middle, a tip and a place at the side"),
     "polygon": (_polygon, 2, 2, "its middle and a corner"),
+    "polygon over": (_polygon_over, 2, 2, "its middle and the middle of a side"),
     "slot": (_slot, 3, 3, "the middles of its ends, and a place at its side or a half width"),
     "spline": (_spline, 2, 0, "places it runs through"),
     "dot": (_dots, 1, 0, "where it is"),

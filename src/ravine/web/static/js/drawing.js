@@ -1,6 +1,7 @@
 // Drawing in a sketch: while the line has a gap for places, clicks in the view go there, caught by what is near.
 import { make } from "./bead.js";
 import { one } from "./dom.js";
+import { under } from "./picking.js";
 import { LENGTHS, niceStep } from "./view.js";
 
 const NEAR = 7; // px
@@ -92,6 +93,10 @@ export class Drawing {
     const step = niceStep((view.camera.span / view.canvas.clientHeight) * 5 / LENGTHS[view.units]) * LENGTHS[view.units];
     const round = { x: Math.round(raw.x / step) * step, y: Math.round(raw.y / step) * step };
     const found = sketches.curveUnder(sketch, x, y);
+    const exact = found && this.exactOn(sketch, found.curve, places.at(-1)).find(near);
+    if (exact) return { ...exact, word: `${found.curve.id}:${this.write(exact)}` };
+    const corner = !found && this.modelCorner(sketch, x, y);
+    if (corner) return { ...corner, word: this.write(corner) };
     if (found && ["line", "circle", "arc"].includes(found.curve.kind)) return { ...found.at, word: `${found.curve.id}:${this.write(found.at)}`, what: `on the ${found.curve.kind}` };
     let what = "";
     const last = places.at(-1);
@@ -101,6 +106,41 @@ export class Drawing {
       else if (Math.abs(at.x - x) < NEAR) [round.x, what] = [last.x, "upright"];
     }
     return { ...round, word: this.write(round), what };
+  }
+
+  /** Places on a curve that are often meant: quarters of a round, where a line from the last place touches it or
+   * meets it square. */
+  exactOn(sketch, curve, last) {
+    const from = last && { x: last.x, y: last.y };
+    if (curve.kind === "line" && from) {
+      const [ax, ay, bx, by] = curve.lines[0];
+      const t = ((from.x - ax) * (bx - ax) + (from.y - ay) * (by - ay)) / ((bx - ax) ** 2 + (by - ay) ** 2);
+      return t > 0 && t < 1 ? [{ x: ax + t * (bx - ax), y: ay + t * (by - ay), what: "square to the line" }] : [];
+    }
+    if (!["circle", "arc"].includes(curve.kind)) return [];
+    const [cx, cy] = sketch.points[curve.points[0]];
+    const r = Math.hypot(curve.lines[0][0] - cx, curve.lines[0][1] - cy);
+    const found = [[1, 0], [0, 1], [-1, 0], [0, -1]].map(([x, y]) => ({ x: cx + r * x, y: cy + r * y, what: "quarter" }));
+    const far = from ? Math.hypot(from.x - cx, from.y - cy) : 0;
+    if (far > r) {
+      const towards = Math.atan2(from.y - cy, from.x - cx);
+      for (const way of [1, -1]) {
+        const angle = towards + way * Math.acos(r / far);
+        found.push({ x: cx + r * Math.cos(angle), y: cy + r * Math.sin(angle), what: "tangent" });
+      }
+    }
+    return found;
+  }
+
+  /** A corner of the model under the pointer, dropped square on to the sketch. */
+  modelCorner(sketch, x, y) {
+    const found = under(this.bench.view, x, y);
+    if (found?.kind !== "vertex") return null;
+    const { drawable, group } = this.bench.view.places.get(found.node);
+    const [px, py, pz] = drawable.shape.corners.slice(3 * found.index, 3 * found.index + 3);
+    const flat = sketch.matrix.clone().invert().multiply(group.matrix);
+    const at = this.bench.view.camera.target.clone().set(px, py, pz).applyMatrix4(flat);
+    return { x: at.x, y: at.y, what: "corner of the model" };
   }
 
   write(place) {
