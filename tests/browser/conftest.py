@@ -331,6 +331,57 @@ class Sheet:
         self.hand.until("bench.line.form?.dataset.edit === 'draw' && bench.drawing.active", "the line again")
         return [c["id"] for c in self.sketch["curves"][count:]]
 
+    def picks(self, *ids):
+        """Things by their ids, as a click on each would."""
+        self.hand.js(
+            """const found = arguments[0].map((id) => {
+              const kind = {f: 'face', e: 'edge', v: 'vertex', n: 'node'}[id[0]], number = Number(id.slice(1));
+              if (!kind) return bench.sketches.find(id);
+              if (kind === 'node') return {kind, id, node: id, index: 0};
+              for (const [node, place] of bench.view.places) {
+                const index = place.body[{face: 'faces', edge: 'edges', vertex: 'vertices'}[kind]].indexOf(number);
+                if (index >= 0) return {kind, id, node, index};
+              }
+            });
+            if (found.some((f) => !f)) throw new Error(`not in the view: ${arguments[0]}`);
+            bench.pick(found);""",
+            list(ids),
+        )
+
+    def do(self, edit, *picked, **gaps):
+        """One edit through its action and its line: choices chosen, values written, tuples picked in the view."""
+        self.picks(*picked)
+        self.hand.offered()
+        self.open(edit)
+        for gap, value in gaps.items():
+            if isinstance(value, tuple):
+                self.hand.click(f"#line [data-gap='{gap}']")
+                for one in value:
+                    self.picks(one)
+                    self.hand.until(f"bench.line.form.elements.namedItem('{gap}').value.includes('{one}')", one)
+                if self.hand.js("return Boolean(bench.line.armed)"):
+                    self.hand.click(f"#line [data-gap='{gap}']")
+            elif self.hand.js(f"return bench.line.form.elements.namedItem('{gap}').tagName") == "SELECT":
+                self.choose(gap, value)
+            else:
+                self.write(gap, value)
+        self.hand.quiet()
+        self.hand.accept()
+        if self.hand.js("return bench.line.isOpen"):
+            self.leave()
+
+    def last(self, what="curves"):
+        return self.sketch[what][-1]["id"]
+
+    def parts(self, kind, test):
+        """Ids of faces or edges whose mesh `m` passes a JavaScript test."""
+        return self.hand.js(
+            f"""const found = []; for (const place of bench.view.places.values())
+            place.drawable.shape[arguments[0]].forEach((m, i) => {{
+              if ({test}) found.push(arguments[0][0] + place.body[arguments[0]][i]); }}); return found;""",
+            kind,
+        )
+
     def take_up(self, name):
         """A sketch by its name in the list."""
         row = f"//li[contains(@class,'sketch-row')]/button[normalize-space()='{name}']"
@@ -355,7 +406,7 @@ class Sheet:
         self.hand.js("bench.pick([])")
         self.open("sketch")
         for gap, value in values.items():
-            self.choose(gap, value)
+            (self.choose if gap == "plane" else self.write)(gap, value)
         count = self.hand.js("return bench.scene.sketches.length")
         self.hand.accept()
         self.hand.until(f"bench.scene.sketches.length > {count} && !bench.line.isOpen", "the sketch")

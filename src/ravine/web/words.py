@@ -8,7 +8,7 @@ from typing import Any
 
 from flask import Flask, current_app
 
-from ravine.core.units import format_length, format_mass, format_volume
+from ravine.core.units import format_area, format_length, format_mass, format_volume
 from ravine.service.designs import Designs
 
 STAGES = ["Bring in", "Mend", "Shape", "Assemble", "Sheet", "Prove", "Hand over"]
@@ -23,6 +23,8 @@ def fact_text(fact: dict[str, Any], units: str) -> str:
     value, quantity = fact["value"], fact["quantity"]
     if quantity == "volume":
         return format_volume(value, units, signed=True) if value else f"0 {units}³"
+    if fact["quantity"] == "area":
+        return f"{fact['label']} {format_area(value, units)}"
     if quantity == "mass":
         return format_mass(value, signed=True)
     if quantity == "length":

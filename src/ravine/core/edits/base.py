@@ -25,7 +25,7 @@ def _silent(fraction: float, words: str) -> None:
 
 @dataclass(frozen=True)
 class Fact:
-    """A figure that decides the edit.  quantity: volume, mass, length, count or words; tone: plain or warning."""
+    """A figure that decides the edit.  quantity: volume, mass, length, area, count or words; tone: plain or warning."""
 
     code: str
     label: str

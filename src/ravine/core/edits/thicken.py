@@ -7,10 +7,11 @@ from ..kernel.shapes import Shape, parts_of, placed
 from ..kernel.sheets import thickened
 from ..model.snapshot import split_id
 from ..units import format_length
-from .base import Edit, Outcome, PickSummary, Work, edit, gap
+from .axes import face_middle
+from .base import Edit, Handle, Outcome, PickSummary, Work, edit, gap
 from .gaps import ChoiceGap, LengthGap, PickGap
 from .grown import WAY, put
-from .shaping import matrix_of
+from .shaping import matrix_of, triple
 
 
 @edit
@@ -38,6 +39,12 @@ class Thicken(Edit):
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
         return (pick.kind == "face" and not pick.mesh) or (pick.kind == "node" and pick.surface)
+
+    def handle(self, work: Work) -> Handle | None:
+        if self.faces[0][0] != "f":
+            return None
+        point, normal = face_middle(work, self.faces[0])
+        return Handle("thickness", triple(point), triple(normal))
 
     def apply(self, work: Work) -> Outcome:
         doing = (

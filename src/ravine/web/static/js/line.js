@@ -22,7 +22,10 @@ export class Line {
       else this.commit();
     });
     this.element.addEventListener("keydown", (event) => {
-      if (event.key !== "Enter" || !(event.target instanceof HTMLSelectElement)) return; // a select does not submit
+      // a select does not submit, and a gap that holds a pick would be emptied; the space bar still empties it
+      const { target } = event;
+      const holds = target instanceof HTMLButtonElement && target.matches(".gap-pick") && this.form && this.picked(target);
+      if (event.key !== "Enter" || !(target instanceof HTMLSelectElement || holds)) return;
       event.preventDefault();
       this.accept();
     });
@@ -91,7 +94,7 @@ export class Line {
 
   /** On the first gap to write in, else on another, else on accept: Enter then accepts. @param {HTMLElement|null} [other] */
   focusFirst(other) {
-    const first = /** @type {HTMLInputElement|null} */ (this.form.querySelector("input.gap:not([type=hidden])"));
+    const first = /** @type {HTMLInputElement|null} */ (this.form.querySelector("input.gap:not([type=hidden]):not([hidden])"));
     (first || other || /** @type {HTMLElement} */ (this.form.querySelector("button[type=submit]"))).focus({ preventScroll: true });
     if (first?.type === "text") first.select();
   }
