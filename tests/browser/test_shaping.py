@@ -331,3 +331,21 @@ def test_merge_refuses_where_nothing_is_one(trial):
     trial.hand.pick(trial.face(RIGHT))
     trial.open("merge")
     trial.hand.until("document.querySelector('.refusal')?.innerText.includes('nothing to merge')", "the reason")
+
+
+def test_a_named_set_is_picked_again_after_an_edit(boss):
+    hand = boss
+    hand.pick(hand.faces["end"])
+    hand.keys("name set")
+    hand.keys(Keys.ENTER)
+    hand.until("bench.line.form?.dataset.edit === 'name set'", "the line")
+    hand.put('#line [name="called"]', Keys.CONTROL, "a", Keys.NULL, "Seat")
+    hand.accept()
+    hand.until("document.querySelector('[data-pick-set]')?.innerText === 'Seat'", "the set in the list")
+    hand.keys("push 3", Keys.ENTER)
+    hand.until("bench.line.form?.dataset.edit === 'push'", "the line")
+    hand.quiet()
+    hand.accept()
+    hand.js("bench.pick([])")
+    hand.click("[data-pick-set]")
+    hand.until(f"bench.pickIds().join(' ') === 'f{hand.faces['end']}'", "the face picked again")

@@ -11,7 +11,7 @@ from ravine.core.edits.gaps import PickGap
 from ravine.core.kernel import build
 from ravine.core.model.geometry import GeometryStore
 from ravine.core.model.snapshot import Snapshot
-from tests.parts import boss_block, model_of
+from tests.parts import boss_block, drilled_block, model_of
 
 
 def test_named_faces_live_through_push_undo_redo_store_and_load(tmp_path):
@@ -147,3 +147,25 @@ def test_instances_share_one_body(tmp_path, station_file):
     model.do("delete body", parts=[clamps[1]])
     assert body not in model.bodies()
     assert math.isclose(model.measure(model.bodies()[0]).volume, math.pi * 25 * 10, rel_tol=1e-9)
+
+
+def test_a_named_set_holds_through_edits_and_stands_for_a_pick(tmp_path):
+    model, body = model_of(tmp_path, drilled_block())
+    hole = model.faces(body, kind="cylinder")[0].id
+    tops = [f.id for f in model.faces(body, normal=(0, 0, 1))]
+    assert model.do("name set", things=[hole, *tops], called="Seat").sentence == "Kept 2 faces of Part as the set Seat"
+    model.do("push", faces=tops, distance="3")
+    assert Snapshot.from_json(model.snapshot.to_json()) == model.snapshot
+    assert model.snapshot.set_left("Seat") == (hole, *tops)
+    model.do("remove", faces=[hole])
+    assert model.snapshot.set_left("Seat") == tuple(tops)
+    before = model.measure(body).volume
+    model.do("push", faces="set:Seat", distance="2")
+    assert model.measure(body).volume == pytest.approx(before + 2 * 40 * 30)
+    model.undo(), model.undo()
+    assert model.snapshot.set_left("Seat") == (hole, *tops)
+    model.do("name set", way="forget", called="Seat")
+    with pytest.raises(UnknownId, match="no set “Seat”"):
+        model.do("push", faces="set:Seat", distance="2")
+    with pytest.raises(EditError, match="there is no set “Rim”"):
+        model.do("name set", way="add", things=tops, called="Rim")

@@ -201,6 +201,14 @@ def _thread(eye: Photographer) -> None:
     eye.take("thread")
 
 
+def _letter(eye: Photographer) -> None:
+    eye.open("Logger housing")
+    top = "Math.max(...[...bench.view.places.values()].flatMap((p) => p.drawable.shape.faces.map((f) => f.points[2])))"
+    eye.pick(f"m.normals[2] > 126 && Math.abs(m.points[2] - {top}) < 0.001")
+    eye.line("letter", words="Moss 08", height="12 mm", depth="0.6 mm", up="-8 mm")
+    eye.take("letter")
+
+
 def _dark(eye: Photographer) -> None:
     eye.open("Propeller rotor")
     eye.pick("m.normals[2] > 126 && m.points.length < 60 || m.normals[2] < -126")
@@ -218,6 +226,7 @@ VIEWS: list[Callable[[Photographer], None]] = [
     _sketch,
     _extrude,
     _thread,
+    _letter,
     _reference,
 ]
 

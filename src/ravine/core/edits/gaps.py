@@ -318,7 +318,9 @@ class PickGap(Gap):
 
     def read(self, raw: Any, context: Context) -> tuple[str, ...]:
         if isinstance(raw, str):
-            raw = [part for part in re.split(r"[,\s]+", raw) if part]
+            raw = [raw] if raw.startswith("set:") else [part for part in re.split(r"[,\s]+", raw) if part]
+        if isinstance(raw, Sequence) and any(isinstance(r, str) and r.startswith("set:") for r in raw):
+            raw = [i for r in raw for i in (context.snapshot.set_left(r[4:]) if str(r).startswith("set:") else [r])]
         if not isinstance(raw, Sequence) or not all(isinstance(r, str) for r in raw):
             raise EditError(f"{self.label} takes ids such as {self.element[0]}12")
         ids = tuple(dict.fromkeys(raw))

@@ -120,6 +120,7 @@ class Snapshot:
     next_id: int = 1
     patterns: Mapping[int, Pattern] = field(default_factory=dict)
     sketches: Mapping[int, Sketch] = field(default_factory=dict)
+    sets: Mapping[str, tuple[str, ...]] = field(default_factory=dict)  # text ids by name
 
     # --- reading ---------------------------------------------------------------------------------------------
 
@@ -191,6 +192,14 @@ class Snapshot:
         found = [p for p in self.patterns.values() if any(face in m for m in p.members.values())]
         return max(found, key=lambda p: p.id, default=None)
 
+    def set_left(self, name: str) -> tuple[str, ...]:
+        """What of a named set is in this state.  Raises UnknownId for a name that no set has."""
+        if name not in self.sets:
+            raise UnknownId(f"there is no set “{name[:60]}”; there is {', '.join(self.sets) or 'none yet'}")
+        present = {("node", n) for n in self.nodes}
+        present |= {(kind, i) for b in self.bodies.values() for kind, row in b.ids().items() for i in row}
+        return tuple(t for t in self.sets[name] if split_id(t) in present)
+
     def addresses(self) -> set[str]:
         """Of all blobs that this state needs."""
         pictures = {s.picture.address for s in self.sketches.values() if s.picture}
@@ -212,6 +221,9 @@ class Snapshot:
 
     def with_sketch(self, sketch: Sketch) -> Snapshot:
         return replace(self, sketches={**self.sketches, sketch.id: sketch})
+
+    def with_sets(self, sets: Mapping[str, tuple[str, ...]]) -> Snapshot:
+        return replace(self, sets=sets)
 
     def without_sketch(self, number: int) -> Snapshot:
         return replace(self, sketches={n: s for n, s in self.sketches.items() if n != number})
@@ -255,6 +267,8 @@ class Snapshot:
             data["patterns"] = [p.to_json() for p in self.patterns.values()]
         if self.sketches:
             data["sketches"] = [s.to_json() for s in self.sketches.values()]
+        if self.sets:
+            data["sets"] = self.sets
         return json.dumps(data, separators=(",", ":"), ensure_ascii=False)
 
     @classmethod
@@ -284,6 +298,7 @@ class Snapshot:
             data["next_id"],
             {p["id"]: Pattern.from_json(p) for p in data.get("patterns", ())},
             {s["id"]: Sketch.from_json(s) for s in data.get("sketches", ())},
+            {name: tuple(things) for name, things in data.get("sets", {}).items()},
         )
 
     def key(self) -> str:

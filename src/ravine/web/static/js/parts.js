@@ -1,4 +1,5 @@
 // The parts list: pick, hide, show, alone. What is hidden is kept by the server for next time.
+import { findById } from "./picking.js";
 
 /** @param {import("./workbench.js").Workbench} bench */
 export function listen(bench) {
@@ -6,6 +7,12 @@ export function listen(bench) {
     const target = /** @type {HTMLElement} */ (event.target);
     if (target.closest("[data-show-all]")) {
       bench.hide(new Set());
+      return;
+    }
+    const set = /** @type {HTMLElement|null} */ (target.closest("[data-pick-set]"));
+    if (set) {
+      const found = set.dataset.pickSet.split(" ").map((id) => findById(bench.view, id));
+      bench.pick(found.filter(Boolean), event.shiftKey);
       return;
     }
     const sketch = /** @type {HTMLElement|null} */ (target.closest(".sketch-row"))?.dataset.sketch;
