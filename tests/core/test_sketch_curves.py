@@ -132,6 +132,8 @@ def test_text_has_the_height_and_width_that_it_says_and_letters_a_face(tmp_path)
     model.undo()
     cut = model.do("letter", face=[top(model, body)], words="B8&O", height="6", depth="0.5", way="cut", angle="90°")
     assert raised.fact("volume_change") == pytest.approx(-cut.fact("volume_change"), rel=1e-6)
+    with pytest.raises(EditError, match="lie beside the face"):
+        model.do("letter", face=[top(model, body)], words="B8&O far too long", height="9")
     solid_areas = [a.amount for a in holes if a.holes or a.amount == max(h.amount for h in holes)]
     assert 0.5 * max(solid_areas) < raised.fact("volume_change") < 0.5 * sum(a.amount for a in holes)
     sound(model, body, 18000 + cut.fact("volume_change"))

@@ -201,11 +201,18 @@ def _thread(eye: Photographer) -> None:
     eye.take("thread")
 
 
+LID = """const place = [...bench.view.places.values()].find((p) => p.body.name === 'Logger lid');
+  const node = [...bench.view.places.keys()].find((n) => bench.view.places.get(n) === place);
+  const {faces} = place.drawable.shape, up = faces.filter((m) => m.normals[2] > 126);
+  const index = faces.indexOf(up.sort((a, b) => b.points.length - a.points.length)[0]);
+  bench.pick([{kind: 'face', node, index, id: 'f' + place.body.faces[index]}]);"""
+
+
 def _letter(eye: Photographer) -> None:
     eye.open("Logger housing")
-    top = "Math.max(...[...bench.view.places.values()].flatMap((p) => p.drawable.shape.faces.map((f) => f.points[2])))"
-    eye.pick(f"m.normals[2] > 126 && Math.abs(m.points[2] - {top}) < 0.001")
-    eye.line("letter", words="Moss 08", height="12 mm", depth="0.6 mm", up="-8 mm")
+    eye.js(LID)
+    eye.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')")
+    eye.line("letter", words="Moss 08", height="10 mm", depth="0.6 mm", across="-52 mm", angle="90")
     eye.take("letter")
 
 

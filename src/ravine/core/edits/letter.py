@@ -73,7 +73,14 @@ class Letter(Edit):
         step = (np.array(plane.normal) * (self.depth if self.way == "raised" else -self.depth)).tolist()
         work.progress(0.3, "pulling the letters")
         tools = [build.extrude(face_of(page, a), step) for a in filled]
-        return put(work, united(tools, doing), "joining" if self.way == "raised" else "cutting", doing, self.words)
+        way = "joining" if self.way == "raised" else "cutting"
+        try:
+            return put(work, united(tools, doing), way, doing, self.words)
+        except EditError as error:
+            if error.field != "way":
+                raise
+            raise EditError(f"{doing}: some letters lie beside the face; make them smaller or move them", self.face,
+                            field="height") from None  # fmt: skip
 
 
 def _filled(rings: list[np.ndarray], place: np.ndarray) -> bool:
