@@ -3,15 +3,10 @@
 from __future__ import annotations
 
 from ..errors import EditError
-from ..kernel.boolean import single_solid
-from ..kernel.cells import split
-from ..kernel.check import fault
-from ..kernel.history import carry_ids
-from ..kernel.shapes import ShapeIndex, placed
+from ..kernel.shapes import placed
 from ..model import placement
-from ..model.derive import reshape_body
-from ..model.geometry import Solid
 from .base import Edit, Fact, Outcome, Work, edit, gap
+from .face_splitting import with_split_faces
 from .gaps import PickGap
 from .grown import near_parts, profile_of, united_faces
 
@@ -37,18 +32,8 @@ class Imprint(Edit):
         stamp = united_faces(profile_of(work, self.areas).faces)
         snapshot, more = work.snapshot, 0
         for place in near_parts(work, stamp):
-            solid = work.geometry.solid(place.body.shape)
-            result, trace = split(solid.shape, [placed(stamp, placement.inverse(place.matrix))])
-            whole = single_solid(result)
-            index = ShapeIndex(whole)
-            grown = index.count("face") - solid.index.count("face")
-            if grown < 1:
-                continue
-            found = None if work.preview else fault(whole)
-            if found:
-                raise EditError(f"{doing}: {found}", self.areas, field="areas")
-            ids = carry_ids([(solid.index, place.body.ids())], [], trace, index)
-            snapshot = reshape_body(snapshot, work.geometry, place.body, Solid(whole), ids)
+            here = placed(stamp, placement.inverse(place.matrix))
+            snapshot, grown = with_split_faces(work, snapshot, place.body, [here], doing, "areas")
             more += grown
         if not more:
             raise EditError(f"{doing}: no flat face lies there that they would split", self.areas, field="areas")

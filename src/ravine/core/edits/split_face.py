@@ -5,20 +5,16 @@ from __future__ import annotations
 import numpy as np
 
 from ..errors import EditError
-from ..kernel.boolean import single_solid
-from ..kernel.cells import parameter_line, section, split
-from ..kernel.check import fault
-from ..kernel.history import carry_ids
+from ..kernel.cells import parameter_line, section
 from ..kernel.queries import place_on
-from ..kernel.shapes import Shape, ShapeIndex, placed
+from ..kernel.shapes import Shape, placed
 from ..local.between import spread
 from ..local.surfaces import Floats, Surface
 from ..model import placement
-from ..model.derive import reshape_body
-from ..model.geometry import Solid
 from ..model.snapshot import Body, split_id
 from .axes import face_middle
 from .base import Edit, Fact, Outcome, Work, edit, gap
+from .face_splitting import with_split_faces
 from .gaps import ChoiceGap, Context, PickGap, ShareGap
 from .planes import corner_place, plane_through
 from .shaping import faces_by_body, matrix_of, vector
@@ -72,23 +68,11 @@ class SplitFace(Edit):
         snapshot, more = work.snapshot, 0
         for body, faces in faces_by_body(work.snapshot, self.faces).items():
             now = snapshot.body(body)
-            solid = work.geometry.solid(now.shape)
-            numbers = [now.faces.index(f) for f in faces]
-            lines = [line for n in numbers for line in self._lines(work, now, n)]
-            if not lines:
-                continue
-            result, trace = split(solid.shape, lines)
-            whole = single_solid(result)
-            index = ShapeIndex(whole)
-            grown = index.count("face") - solid.index.count("face")
-            if grown < 1:
-                continue
-            found = None if work.preview else fault(whole)
-            if found:
-                raise EditError(f"{self.told(work.context())}: {found}", self.faces, field="tool")
-            ids = carry_ids([(solid.index, now.ids())], [], trace, index)
-            snapshot = reshape_body(snapshot, work.geometry, now, Solid(whole), ids)
-            more += grown
+            lines = [line for f in faces for line in self._lines(work, now, now.faces.index(f))]
+            if lines:
+                doing = self.told(work.context())
+                snapshot, grown = with_split_faces(work, snapshot, now, lines, doing, "tool")
+                more += grown
         if not more:
             raise EditError("the line does not run across the picked faces from border to border, so nothing would be "
                             "split", self.faces, field="tool" if self.way in WITH else "share")  # fmt: skip
