@@ -50,7 +50,7 @@ def test_solids(sheet):
     sheet.do("thicken", front, thickness="3", way="apart")
     hand.until(f"{bodies} === 2", "the wall")
     rim = sheet.parts("edges", "m.length === 6 && m[2] > 7.99 && m[5] > 7.99 && m[1] > 29.9 && m[4] > 29.9")
-    sheet.do("pull edges", rim[0], distance="12")
+    sheet.do("edges out", rim[0], distance="12")
     sheet.said("Pulled an edge of Block out by 12 mm")
     sheet.begin(plane="xy")
     sheet.open("draw")

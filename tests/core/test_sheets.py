@@ -34,7 +34,7 @@ def last_node(model) -> str:
 def test_an_edge_is_pulled_out_and_the_surface_thickened(tmp_path) -> None:
     model, body = model_of(tmp_path, build.cylinder(20, 30))
     (rim,) = edges_where(model, body, lambda e: e.kind == "circle" and e.middle[2] > 29)
-    change = model.do("pull edges", edges=[rim], distance="12", along="z")
+    change = model.do("edges out", edges=[rim], distance="12", along="z")
     assert change.fact("area") == pytest.approx(2 * math.pi * 20 * 12)
     sheet = last_node(model)
     assert model.snapshot.bodies[model.snapshot.nodes[int(sheet[1:])].body].kind == "surface"

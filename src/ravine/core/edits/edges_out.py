@@ -1,4 +1,4 @@
-"""Pull edges into an open surface."""
+"""Pull edges out into an open surface."""
 
 from __future__ import annotations
 
@@ -11,8 +11,8 @@ from .sheets import edge_shapes, new_sheet
 
 
 @edit
-class PullEdges(Edit):
-    name = "pull edges"
+class EdgesOut(Edit):
+    name = "edges out"
     title = "Pull edges out"
     sentence = "Pull {edges} out by {distance} along {along} or {axis}"
     past = "Pulled {edges} out by {distance}"
