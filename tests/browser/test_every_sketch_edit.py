@@ -89,3 +89,30 @@ def test_solids(sheet):
     sheet.do("mirror", node, along="x", height="-60", result="linked")
     hand.until(f"{bodies} === {count} + 1", "the mirrored part")
     assert hand.complaints() == []
+
+
+def test_what_the_pointer_catches(sheet):
+    """Corners and edges of the model below, quarters of a circle, and where a line from the last place touches it."""
+    hand = sheet.hand
+    sheet.open("draw")
+    sheet.draw("rectangle", "-40,-30 40,30")
+    sheet.leave()
+    sheet.do("extrude", sheet.last("areas"), distance="8")
+    sheet.begin(plane="xy", offset="8")
+    sheet.open("draw")
+    (ring,) = sheet.draw("circle", "0,0", size="10")
+    sheet.choose("shape", "line")
+
+    def caught(x, y, what, word):
+        sheet.point(x, y, click=False)
+        hand.until(f"bench.drawing.hover?.what === {what!r}", what)
+        assert hand.js("return bench.drawing.hover.word") == word
+
+    caught(39.8, 29.8, "corner of the model", "40,30")
+    sheet.point(15, 29.8, click=False)
+    hand.until("bench.drawing.hover?.what === 'edge of the model'", "the edge")
+    assert hand.js("return bench.drawing.hover.y") == 30
+    caught(0.3, 10.2, "quarter", f"{ring}:0,10")
+    sheet.point(0, -26)  # the line begins here
+    hand.until("bench.drawing.words.length === 1", "its first place")
+    caught(9.3, -3.9, "tangent", f"{ring}:9.2308,-3.8462")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Any
 
 from ..sketch.entities import Sketch
 from ..sketch.trimming import round_corner
@@ -17,13 +18,24 @@ class SketchCorners(Edit):
     title = "Round corners"
     sentence = "Round {corners} of the sketch with radius {radius}"
     past = "Rounded {corners} with radius {radius}"
-    help = "Puts an arc into corners where two lines share an end, tangent to both, its radius held."
+    help = (
+        "Puts an arc into corners where two lines share an end, tangent to both, its radius held; the last radius is "
+        "offered."
+    )
     offered_for = "point"
     rank = 14
     drawing = "round"
 
     corners: tuple[str, ...] = gap(PickGap("the corners", "Points where two lines meet.", element="point"))
     radius: float = gap(LengthGap("the radius", "Of the arcs.", minimum=1e-4))
+
+    @classmethod
+    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, Any]:
+        """With the radius of the newest round in the sketch."""
+        sketch = sketch_of(work.snapshot, picked, "corners")
+        last = max((r for r in sketch.rules.values() if r.kind == "radius"), key=lambda r: r.id, default=None)
+        size = {"radius": f"{last.value:.6g} mm"} if last and last.value else {}
+        return {"corners": list(picked), **size}
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:

@@ -1,7 +1,8 @@
 // Drawing in a sketch: while the line has a gap for places, clicks in the view go there, caught by what is near.
+import { Vector3 } from "three";
 import { make } from "./bead.js";
 import { one } from "./dom.js";
-import { under } from "./picking.js";
+import { onModel } from "./picking.js";
 import { LENGTHS, niceStep } from "./view.js";
 
 const NEAR = 7; // px
@@ -95,8 +96,8 @@ export class Drawing {
     const found = sketches.curveUnder(sketch, x, y);
     const exact = found && this.exactOn(sketch, found.curve, places.at(-1)).find(near);
     if (exact) return { ...exact, word: `${found.curve.id}:${this.write(exact)}` };
-    const corner = !found && this.modelCorner(sketch, x, y);
-    if (corner) return { ...corner, word: this.write(corner) };
+    const model = !found && this.onModel(sketch, x, y);
+    if (model) return { ...model, word: this.write(model) };
     if (found && ["line", "circle", "arc"].includes(found.curve.kind)) return { ...found.at, word: `${found.curve.id}:${this.write(found.at)}`, what: `on the ${found.curve.kind}` };
     let what = "";
     const last = places.at(-1);
@@ -132,15 +133,16 @@ export class Drawing {
     return found;
   }
 
-  /** A corner of the model under the pointer, dropped square on to the sketch. */
-  modelCorner(sketch, x, y) {
-    const found = under(this.bench.view, x, y);
-    if (found?.kind !== "vertex") return null;
-    const { drawable, group } = this.bench.view.places.get(found.node);
-    const [px, py, pz] = drawable.shape.corners.slice(3 * found.index, 3 * found.index + 3);
+  /** A corner of the model under the pointer, or the nearest place of an edge, dropped square on to the sketch. */
+  onModel(sketch, x, y) {
+    const { view } = this.bench;
+    const found = onModel(view, x, y);
+    if (found?.kind !== "vertex" && found?.kind !== "edge") return null;
+    const { drawable, group } = view.places.get(found.node);
     const flat = sketch.matrix.clone().invert().multiply(group.matrix);
-    const at = this.bench.view.camera.target.clone().set(px, py, pz).applyMatrix4(flat);
-    return { x: at.x, y: at.y, what: "corner of the model" };
+    const at = found.kind === "vertex" ? placeOf(drawable.shape.corners, 3 * found.index) : nearestOn(view, drawable.shape.edges[found.index], group.matrix, x, y);
+    at.applyMatrix4(flat);
+    return { x: at.x, y: at.y, what: found.kind === "vertex" ? "corner of the model" : "edge of the model" };
   }
 
   write(place) {
@@ -216,4 +218,25 @@ export class Drawing {
     camera.lookFlat(sketch.matrix);
     one("#view").dataset.sketch = sketch.id;
   }
+}
+
+function placeOf(row, at) {
+  return new Vector3(row[at], row[at + 1], row[at + 2]);
+}
+
+/** The place of a line (x, y, z after one another) that is drawn nearest to a pixel. */
+function nearestOn(view, line, matrix, x, y) {
+  let best = null;
+  let a = placeOf(line, 0);
+  let from = view.camera.project(a.clone().applyMatrix4(matrix));
+  for (let i = 3; i < line.length; i += 3) {
+    const b = placeOf(line, i);
+    const to = view.camera.project(b.clone().applyMatrix4(matrix));
+    const [dx, dy] = [to.x - from.x, to.y - from.y];
+    const t = Math.max(0, Math.min(1, ((x - from.x) * dx + (y - from.y) * dy) / (dx * dx + dy * dy || 1)));
+    const gap = Math.hypot(from.x + t * dx - x, from.y + t * dy - y);
+    if (!best || gap < best.gap) best = { gap, at: a.clone().lerp(b, t) };
+    [a, from] = [b, to];
+  }
+  return best.at;
 }

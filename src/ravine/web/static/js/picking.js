@@ -30,8 +30,16 @@ export function faceUnder(view, x, y) {
 export function under(view, x, y) {
   const face = faceUnder(view, x, y);
   const drawn = view.sketches?.under(x, y, face ? face.distance : Infinity);
-  if (drawn) return drawn;
-  if (!face) return null;
+  return drawn || (face && nearBorder(view, face, x, y));
+}
+
+/** A corner or edge of the model under the pointer, else its face, whatever is sketched there. */
+export function onModel(view, x, y) {
+  const face = faceUnder(view, x, y);
+  return face && nearBorder(view, face, x, y);
+}
+
+function nearBorder(view, face, x, y) {
   const place = view.places.get(face.node);
   const { shape } = place.drawable;
   const matrix = place.group.matrix;
