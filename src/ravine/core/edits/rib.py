@@ -86,7 +86,7 @@ class Rib(Edit):
         ring = [start, start + far * back, start + far * (back + side), end + far * (on + side), end + far * on, end]
         edges += [build.segment(_placed(plane, a), _placed(plane, b)) for a, b in itertools.pairwise(ring)]
         normal = np.array(plane.normal)
-        sheet = build.moved(filled(edges, doing), _shift(-self.thickness / 2 * normal))
+        sheet = build.moved(filled(edges, doing, "curve"), _shift(-self.thickness / 2 * normal))
         slab = build.extrude(sheet, (self.thickness * normal).tolist())
         rest = combine("subtract", slab, solids, merge=False)[0]
         flat = rows[len(rows) // 2][0]

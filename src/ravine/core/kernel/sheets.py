@@ -37,12 +37,12 @@ def pulled(edges: Sequence[Shape], step: Sequence[float]) -> Shape:
     return sewn([f for shape in found for f in parts_of(shape, "face")])
 
 
-def filled(edges: Sequence[Shape], doing: str) -> Shape:
+def filled(edges: Sequence[Shape], doing: str, field: str = "edges") -> Shape:
     """A face in a closed loop of edges: plane where they lie in a plane, else bent as little as can be."""
     maker = BRepBuilderAPI_MakeWire()
     maker.Add(shape_list(edges))
     if not maker.IsDone() or not maker.Wire().Closed():
-        raise EditError(f"{doing}: the edges make no closed loop", field="edges")
+        raise EditError(f"{doing}: the edges make no closed loop", field=field)
     flat = BRepBuilderAPI_MakeFace(maker.Wire(), True)
     if flat.IsDone():
         return flat.Face()
@@ -52,9 +52,9 @@ def filled(edges: Sequence[Shape], doing: str) -> Shape:
     try:
         filling.Build()
     except KERNEL_FAILURES:
-        raise EditError(f"{doing}: no surface fills this loop", field="edges") from None
+        raise EditError(f"{doing}: no surface fills this loop", field=field) from None
     if not filling.IsDone():
-        raise EditError(f"{doing}: no surface fills this loop", field="edges")
+        raise EditError(f"{doing}: no surface fills this loop", field=field)
     return as_face(parts_of(filling.Shape(), "face")[0])
 
 

@@ -95,6 +95,12 @@ def _piped(face: Shape, spine: Shape, ready: object, doing: str) -> Shape:
     return single_solid(combine("subtract", solids[0], solids[1:])[0]) if len(solids) > 1 else solids[0]
 
 
+def _outline(face: Shape, doing: str) -> Shape:
+    if len(wires_of(face)) > 1:
+        raise EditError(f"{doing}: an area with a hole cannot be lofted through yet", field="areas")
+    return TopoDS.Wire(BRepTools.OuterWire_s(as_face(face)))
+
+
 def led(faces: Sequence[Shape], edges: Sequence[Shape], doing: str) -> Shape:
     """A solid through plane faces, led from one to the next by edges that follow one another."""
     maker = BRepBuilderAPI_MakeWire()
@@ -104,9 +110,7 @@ def led(faces: Sequence[Shape], edges: Sequence[Shape], doing: str) -> Shape:
             raise EditError(f"{doing}: the edges of the guide do not follow one another", field="guide")
     pipe = BRepOffsetAPI_MakePipeShell(maker.Wire())
     for face in faces:
-        if len(wires_of(face)) > 1:
-            raise EditError(f"{doing}: an area with a hole cannot be lofted through yet", field="areas")
-        pipe.Add(TopoDS.Wire(BRepTools.OuterWire_s(as_face(face))), False, False)
+        pipe.Add(_outline(face, doing), False, False)
     try:
         pipe.Build()
         if not pipe.IsDone() or not pipe.MakeSolid():
@@ -120,9 +124,7 @@ def lofted(faces: Sequence[Shape], smooth: bool, doing: str) -> Shape:
     """A solid through plane faces in their order."""
     through = BRepOffsetAPI_ThruSections(True, not smooth, 1e-6)
     for face in faces:
-        if len(wires_of(face)) > 1:
-            raise EditError(f"{doing}: an area with a hole cannot be lofted through yet", field="areas")
-        through.AddWire(TopoDS.Wire(BRepTools.OuterWire_s(as_face(face))))
+        through.AddWire(_outline(face, doing))
     try:
         through.Build()
     except KERNEL_FAILURES:
