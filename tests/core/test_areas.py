@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.special import ellipe
 
 from ravine.core.errors import EditError
 from ravine.core.kernel.properties import area_properties
@@ -16,8 +17,10 @@ from ravine.core.model.profiles import area_named, areas_of_sketch, face_of
 from ravine.core.model.snapshot import area_id
 from ravine.core.sketch.areas import areas
 from ravine.core.sketch.drawing import Asked, Spot, draw
-from ravine.core.sketch.entities import Flat, Plane, Sketch
-from ravine.core.sketch.trimming import round_corner, set_off, trim
+from ravine.core.sketch.entities import Curve, Flat, Plane, Sketch
+from ravine.core.sketch.flats import flat_curve
+from ravine.core.sketch.parallels import set_off
+from ravine.core.sketch.trimming import round_corner, trim
 
 
 class Board:
@@ -160,3 +163,28 @@ def test_a_chain_set_off_outwards(rounded: bool, more: float) -> None:
     assert {round(ring, 6), round(inner, 6)} == {800.0, round(2 * 2 * (40 + 20) + more, 6)}
     board.sketch, _ = set_off(board.sketch, lines[0], 2.0, board.ids, rounded)
     assert min(board.amounts()) == pytest.approx(4 * (40 + 20) - 16)
+
+
+def test_ellipses_and_chains_with_splines_set_off_keep_to_steiners_formula() -> None:
+    """Around a convex outline of area A and length L its parallel at d bounds A + L d + π d² (J. Steiner, 1840)."""
+    board = Board()
+    (ellipse,) = board.draw("ellipse", (0, 0), (30, 0), (0, 20))
+    round_about = 4 * 30 * ellipe(1 - (20 / 30) ** 2)
+    board.sketch, _ = set_off(board.sketch, ellipse, 5.0, board.ids, True)
+    assert sum(board.amounts()) == pytest.approx(600 * math.pi + 5 * round_about + 25 * math.pi, rel=1e-6)
+    with pytest.raises(EditError, match="bends more sharply") as refused:
+        set_off(board.sketch, ellipse, -14.0, board.ids, True)
+    assert refused.value.nearest == "-13.32 mm"  # b²/a is the sharpest
+    for rounded in (True, False):
+        board = Board()
+        (bow,) = board.draw("spline", (0, 0), (15, 12), (40, 0))
+        start, *_, end = board.sketch.curve(bow).points
+        board.sketch = board.sketch.with_curves(Curve(next(board.ids), "line", (end, start)))
+        flat = flat_curve(board.sketch, board.sketch.curve(bow))
+        t = np.linspace(0, 2, 20001)
+        length = 40 + np.hypot(*np.diff(flat.at(t), axis=0).T).sum()
+        (inner,) = board.amounts()
+        board.sketch, _ = set_off(board.sketch, bow, 3.0, board.ids, rounded)  # to the left: outwards
+        assert sum(board.amounts()) == pytest.approx(inner + 3 * length + 9 * math.pi, rel=3e-6)
+        board.sketch, _ = set_off(board.sketch, bow, -1.0, board.ids, rounded)
+        assert min(board.amounts()) < inner - 0.9 * length + 30

@@ -13,6 +13,7 @@ from ravine.core import EditError
 from ravine.core.kernel import build
 from ravine.core.kernel.queries import edge_facts
 from ravine.core.model.profiles import areas_of_sketch
+from ravine.core.sketch.areas import covers
 from ravine.core.sketch.flats import flat_curve
 from ravine.core.sketch.lettering import width
 from tests.core.test_shaping_edits import sound, top
@@ -125,6 +126,15 @@ def test_text_has_the_height_and_width_that_it_says_and_letters_a_face(tmp_path)
         desk.draw(sketch, "text", "0,0", words="漢", size="7")
     with pytest.raises(EditError, match="height of the capitals"):
         desk.draw(sketch, "text", "0,0", words="x")
+    assert width("AV", "sans") < 0.97 * (width("A", "sans") + width("V", "sans"))  # the pair stands closer
+    (text,) = desk.draw(sketch, "text", "300,0", words="FR", size="7")
+    (line,) = desk.draw(sketch, "line", "300,-30 330,0", role="helper")
+    plain = [a for a in areas_of_sketch(desk.of(sketch)) if a.inside[0] > 250]
+    desk.model.do("copy curves", curves=[text], way="mirrored", line=[line])
+    flipped = sorted((a.inside[1] + 330, a.inside[0] - 330) for a in plain)
+    both = [a for a in areas_of_sketch(desk.of(sketch)) if a.inside[0] > 250]
+    assert sum(a.amount for a in both) == pytest.approx(2 * sum(a.amount for a in plain), rel=1e-9)
+    assert all(any(covers(a.lines[0], np.array(p)) for a in both) for p in flipped)
     model, body = model_of(tmp_path, build.box(60, 30, 10))
     desk.draw(sketch, "text", "100,0", words="B8&O", size="6")
     holes = [a for a in areas_of_sketch(desk.of(sketch)) if a.inside[0] > 99]

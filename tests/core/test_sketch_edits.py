@@ -171,6 +171,18 @@ def test_lofts_and_sweeps_by_formula() -> None:
         areas.append(desk.area(sketch))
     body = desk.model.do("loft", areas=areas, walls="straight", way="apart").added[0]
     assert desk.volume(body) == pytest.approx(30 / 3 * (400 + 100 + 200), rel=1e-9)
+    for height, size in ((120, 1.0), (150, 0.5)):
+        sketch = desk.begin(plane="xy", offset=height)
+        desk.draw(sketch, "rectangle about", f"0,0 {20 * size},{10 * size}")
+        for x in (-10, 10):
+            desk.draw(sketch, "circle", f"{x * size},0", size=4 * size)
+        areas.append(area_id(int(sketch[1:]), max(areas_of_sketch(desk.of(sketch)), key=lambda a: a.amount).inside))
+    for walls in ("straight", "smooth"):
+        body = desk.model.do("loft", areas=areas[2:], walls=walls, way="apart").added[0]
+        solid_part, holes = 30 / 3 * 800 * (1 + 0.25 + 0.5), 2 * math.pi * 10 * (16 + 4 + 8)
+        assert desk.volume(body) == pytest.approx(solid_part - holes, rel=1e-6)
+    with pytest.raises(EditError, match=r"different numbers of holes \(0, 2\)"):
+        desk.model.do("loft", areas=[areas[0], areas[2]], way="apart")
     way = desk.begin(plane="yz")
     along = desk.draw(way, "line", "100,0 100,30") + desk.draw(way, "arc about", "120,30 120,50 100,30")
     disc = desk.begin(plane="xy")

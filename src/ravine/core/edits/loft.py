@@ -19,7 +19,8 @@ class Loft(Edit):
     sentence = "Loft through {areas} , {walls}, led by {guide} , {way}"
     past = "Lofted through {areas}"
     help = (
-        "Lays smooth or straight walls through one area each of two or more sketches, in the order of the pick.  "
+        "Lays smooth or straight walls through one area each of two or more sketches, in the order of the pick; "
+        "holes of the areas run through as well.  "
         "A guide, of edges or sketched curves that follow one another, bends the way from the first to the last."
     )
     offered_for = "area"

@@ -16,9 +16,9 @@ from ..kernel.sheets import filled
 from ..kernel.volumes import volume_properties
 from ..local.surfaces import Floats
 from ..model.profiles import curve_edge
+from ..sketch.chains import chain_of
 from ..sketch.entities import Curve, Plane, Sketch
 from ..sketch.flats import FlatCurve, flat_curve
-from ..sketch.trimming import chain_of
 from .base import Edit, Outcome, PickSummary, Work, edit, gap
 from .gaps import ChoiceGap, LengthGap, PickGap
 from .grown import put
@@ -54,7 +54,7 @@ class Rib(Edit):
 
     def apply(self, work: Work) -> Outcome:
         sketch = sketch_of(work.snapshot, self.curve, "curve")
-        chain, closed = chain_of(sketch, sketch.curve(numbers(self.curve)[0]))
+        chain, closed = chain_of(sketch, sketch.curve(numbers(self.curve)[0]), ("line", "arc"))
         if closed:
             raise EditError("the chain is closed; a rib runs from an open one", self.curve, field="curve")
         doing = f"Making a rib from {self.word('curve', work.context())}"

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from ..sketch.entities import Sketch
-from ..sketch.trimming import set_off
+from ..sketch.parallels import set_off
 from .base import Edit, Outcome, PickSummary, Work, edit, gap
 from .gaps import ChoiceGap, LengthGap, PickGap
 from .sketching import numbers, sketch_facts, sketch_of, with_ids
@@ -19,8 +19,9 @@ class SetOff(Edit):
     sentence = "Set the chain of {curve} off by {distance} with {corners} corners, {sides}"
     past = "Set the chain of {curve} off by {distance}"
     help = (
-        "Draws the parallel of a chain of lines and arcs, or of a circle: to its left for a positive distance, to its "
-        "right for a negative one.  Outer corners come sharp or round; both sides at once makes a wall."
+        "Draws the parallel of a chain of lines, arcs and splines, to its left for a positive distance, to its right "
+        "for a negative one; of circles and ellipses outwards.  Outer corners come sharp or round, those of splines "
+        "always round; both sides at once makes a wall."
     )
     offered_for = "curve"
     rank = 15

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
+import numpy as np
 from OCP.BRepBuilderAPI import (
     BRepBuilderAPI_MakeEdge,
     BRepBuilderAPI_MakeWire,
@@ -16,11 +17,12 @@ from OCP.BRepTools import BRepTools
 from OCP.Geom import Geom_ConicalSurface, Geom_CylindricalSurface
 from OCP.Geom2d import Geom2d_Line
 from OCP.gp import gp_Ax3, gp_Dir, gp_Dir2d, gp_Pnt, gp_Pnt2d, gp_Vec
-from OCP.TopoDS import TopoDS
+from OCP.TopoDS import TopoDS, TopoDS_Shape
 
 from ..errors import EditError
 from .boolean import combine, single_solid
 from .failures import KERNEL_FAILURES
+from .properties import length_properties
 from .rebuild import wires_of
 from .shapes import Shape, as_edge, as_face
 
@@ -95,10 +97,26 @@ def _piped(face: Shape, spine: Shape, ready: object, doing: str) -> Shape:
     return single_solid(combine("subtract", solids[0], solids[1:])[0]) if len(solids) > 1 else solids[0]
 
 
-def _outline(face: Shape, doing: str) -> Shape:
-    if len(wires_of(face)) > 1:
-        raise EditError(f"{doing}: an area with a hole cannot be lofted through yet", field="areas")
-    return TopoDS.Wire(BRepTools.OuterWire_s(as_face(face)))
+def _outlines(faces: Sequence[Shape], doing: str) -> list[list[Shape]]:
+    """The outer wires of faces, then rows of the holes that go together: nearest by their place within the face."""
+    outer = [BRepTools.OuterWire_s(as_face(f)) for f in faces]
+    holes = [[w for w in wires_of(f) if not w.IsSame(o)] for f, o in zip(faces, outer, strict=True)]
+    if len({len(row) for row in holes}) > 1:
+        counts = ", ".join(str(len(row)) for row in holes)
+        raise EditError(f"{doing}: the areas have different numbers of holes ({counts})", field="areas")
+    rows = [[TopoDS.Wire(w) for w in outer]]
+    middles = [np.array([length_properties(w).centroid for w in (o, *row)])
+               for o, row in zip(outer, holes, strict=True)]  # fmt: skip
+    for k, hole in enumerate(holes[0]):
+        row, place = [hole], middles[0][k + 1] - middles[0][0]
+        for others, there in zip(holes[1:], middles[1:], strict=True):
+            away = np.linalg.norm(there[1:] - there[0] - place, axis=1)
+            row.append(others[int(np.argmin(away))])
+            place = there[1:][int(np.argmin(away))] - there[0]
+        rows.append([TopoDS.Wire(w) for w in row])
+    if len({hash(w) for row in rows[1:] for w in row}) < sum(map(len, rows[1:])):
+        raise EditError(f"{doing}: it is not clear which holes of the areas go together", field="areas")
+    return rows
 
 
 def led(faces: Sequence[Shape], edges: Sequence[Shape], doing: str) -> Shape:
@@ -108,27 +126,40 @@ def led(faces: Sequence[Shape], edges: Sequence[Shape], doing: str) -> Shape:
         maker.Add(as_edge(edge))
         if not maker.IsDone():
             raise EditError(f"{doing}: the edges of the guide do not follow one another", field="guide")
-    pipe = BRepOffsetAPI_MakePipeShell(maker.Wire())
-    for face in faces:
-        pipe.Add(_outline(face, doing), False, False)
-    try:
+    guide = maker.Wire()
+
+    def lay(wires: list[Shape]) -> Shape:
+        pipe = BRepOffsetAPI_MakePipeShell(guide)
+        for wire in wires:
+            pipe.Add(wire, False, False)
         pipe.Build()
-        if not pipe.IsDone() or not pipe.MakeSolid():
-            raise EditError(f"{doing}: no surface runs through these outlines along the guide", field="guide")
-    except KERNEL_FAILURES:
-        raise EditError(f"{doing}: no surface runs through these outlines along the guide", field="guide") from None
-    return single_solid(pipe.Shape())
+        return pipe.Shape() if pipe.IsDone() and pipe.MakeSolid() else TopoDS_Shape()
+
+    return _laid(faces, lay, doing, f"{doing}: no surface runs through these outlines along the guide", "guide")
 
 
 def lofted(faces: Sequence[Shape], smooth: bool, doing: str) -> Shape:
     """A solid through plane faces in their order."""
-    through = BRepOffsetAPI_ThruSections(True, not smooth, 1e-6)
-    for face in faces:
-        through.AddWire(_outline(face, doing))
-    try:
+
+    def lay(wires: list[Shape]) -> Shape:
+        through = BRepOffsetAPI_ThruSections(True, not smooth, 1e-6)
+        for wire in wires:
+            through.AddWire(wire)
         through.Build()
-    except KERNEL_FAILURES:
-        raise EditError(f"{doing}: no surface runs through these outlines", field="areas") from None
-    if not through.IsDone():
-        raise EditError(f"{doing}: no surface runs through these outlines", field="areas")
-    return single_solid(through.Shape())
+        return through.Shape() if through.IsDone() else TopoDS_Shape()
+
+    return _laid(faces, lay, doing, f"{doing}: no surface runs through these outlines", "areas")
+
+
+def _laid(faces: Sequence[Shape], lay: Callable[[list[Shape]], Shape], doing: str, refusal: str, field: str) -> Shape:
+    """The outer wires laid through, less the holes laid through."""
+    solids = []
+    for row in _outlines(faces, doing):
+        try:
+            found = lay(row)
+        except KERNEL_FAILURES:
+            found = TopoDS_Shape()
+        if found.IsNull():
+            raise EditError(refusal, field=field)
+        solids.append(single_solid(found))
+    return single_solid(combine("subtract", solids[0], solids[1:])[0]) if len(solids) > 1 else solids[0]

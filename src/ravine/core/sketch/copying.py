@@ -69,11 +69,10 @@ def copy(pen: Pen, curves: Sequence[Curve], motion: Motion, mirror: Curve | None
             points = [points[0], points[2], points[1]]  # counterclockwise again
         kept, pen.helper = pen.helper, curve.helper
         span = curve.span
-        if curve.kind == "text" and mirror is not None:
-            raise EditError("text would read backwards when mirrored; draw it afresh", [f"c{curve.id}"], field="curves")
         if curve.kind == "ellipse" and mirror is not None and span:
             span = (-span[1], -span[0])
-        made = pen.curve(curve.kind, *points, size=curve.size, span=span, words=curve.words, font=curve.font)
+        size = -curve.size if curve.kind == "text" and mirror is not None else curve.size
+        made = pen.curve(curve.kind, *points, size=size, span=span, words=curve.words, font=curve.font)
         pen.helper = kept
         if curve.kind in ("circle", "arc"):
             pen.rule("equal rounds", curve.id, made)

@@ -59,7 +59,7 @@ class Curve:
     spline   the points it runs through
     dot      a point of its own, for holes to be placed at
     text     where its base line begins, and a point that gives the line's direction; size is the height of its
-             capitals, words what it says, font one of FONTS
+             capitals, negative for mirrored ones, words what it says, font one of FONTS
 
     helper: only guides others, bounds no area
     span: the part of an ellipse (rad) or spline (numbers of its points) that is left after it was cut back

@@ -189,9 +189,10 @@ def text_outlines(sketch: Sketch, curve: Curve) -> list[list[FlatCurve]]:
     """Of the letters of a text, each closed."""
     (ox, oy), (tx, ty) = sketch.places(curve)
     reach = float(np.hypot(tx - ox, ty - oy))
-    if reach < MEETS or curve.size < MEETS:
+    if reach < MEETS or abs(curve.size) < MEETS:
         return []
-    turn = np.array([[tx - ox, -(ty - oy)], [ty - oy, tx - ox]]) / reach * curve.size
+    along = np.array([tx - ox, ty - oy]) / reach
+    turn = abs(curve.size) * np.column_stack([along, np.sign(curve.size) * np.array([-along[1], along[0]])])
     found = []
     for outline in outlines(curve.words, curve.font):
         row = []

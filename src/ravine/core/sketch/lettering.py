@@ -36,22 +36,31 @@ def outlines(words: str, font: str) -> tuple[tuple[Floats, ...], ...]:
     missing = next((c for c in words if ord(c) not in known), None)
     if missing:
         raise EditError(f"the font {font} has no “{missing}”", field="words")
-    scale, x = 1 / _height(face), 0.0
+    scale = 1 / _height(face)
     found: list[tuple[Floats, ...]] = []
-    for letter in words:
-        name = known[ord(letter)]
+    for name, x in zip((known[ord(c)] for c in words), _starts(words, font), strict=False):
         pen = DecomposingRecordingPen(glyphs)
         glyphs[name].draw(pen)
         found += [tuple(scale * (np.array(p) + np.array([x, 0.0])) for p in row) for row in _contours(pen.value)]
-        x += glyphs[name].width
     return tuple(found)
+
+
+def _starts(words: str, font: str) -> list[float]:
+    """Where each letter begins, font units, and where the last one ends; pairs stand as close as the font says."""
+    face = _font(font)
+    known, glyphs = face.getBestCmap(), face.getGlyphSet()
+    pairs = face["kern"].kernTables[0].kernTable if "kern" in face else {}
+    names = [known[ord(c)] for c in words if ord(c) in known]
+    found = [0.0]
+    for k, name in enumerate(names):
+        closer = pairs.get((name, names[k + 1]), 0) if k + 1 < len(names) else 0
+        found.append(found[-1] + glyphs[name].width + closer)
+    return found
 
 
 def width(words: str, font: str) -> float:
     """Of a line of text, for capitals one high."""
-    face = _font(font)
-    known, glyphs = face.getBestCmap(), face.getGlyphSet()
-    return float(sum(glyphs[known[ord(c)]].width for c in words if ord(c) in known)) / _height(face)
+    return _starts(words, font)[-1] / _height(_font(font))
 
 
 def _contours(commands: list) -> list[list[list[tuple[float, float]]]]:

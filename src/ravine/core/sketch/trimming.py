@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Iterator
 from dataclasses import replace
@@ -12,7 +11,7 @@ import numpy as np
 from ..errors import EditError
 from .drawing import Pen
 from .entities import Curve, Flat, Sketch
-from .flats import TURN, FlatCurve, Floats, crossings, flat_curve, flat_curves
+from .flats import TURN, FlatCurve, crossings, flat_curve, flat_curves
 from .solver import solve
 
 
@@ -204,161 +203,3 @@ def round_corner(sketch: Sketch, point: int, radius: float, fresh: Iterator[int]
         if point in r.on or (r.kind == "length" and r.on[0] in [c.id for c in lines])
     ]
     return _settled(pen.sketch.without(lost))
-
-
-def set_off(
-    sketch: Sketch, number: int, distance: float, fresh: Iterator[int], rounded: bool
-) -> tuple[Sketch, list[int]]:
-    """A chain of lines and arcs, or a circle, parallel to the one a curve belongs to; positive to the left of the
-    chain's own run, outwards for circles.  Corners sharp or round on the outer side."""
-    start = sketch.curve(number)
-    pen = Pen(sketch, fresh, start.helper)
-    if start.kind == "circle":
-        size = start.size + distance
-        if size < 1e-6:
-            raise EditError("the circle would vanish", [f"c{number}"], field="distance")
-        pen.curve("circle", start.points[0], size=size)
-        return pen.sketch, pen.curves
-    chain, closed = chain_of(sketch, start)
-    rows = [_parallel(sketch, c, forward, distance) for c, forward in chain]
-    pairs = list(itertools.pairwise([*rows, rows[0]] if closed else rows))
-    meets = [_meet(a, b, rounded, distance) for a, b in pairs]
-    first = meets[-1][1] if closed else rows[0].start
-    places = [first]
-    for k, row in enumerate(rows):
-        last = meets[k][0] if k < len(meets) else row.end
-        row.run = (places[-1], last)
-        places.append(meets[k][1] if k < len(meets) else last)
-    known: dict[tuple[float, float], int] = {}
-
-    def point(at: Floats) -> int:
-        key = (round(float(at[0]), 7), round(float(at[1]), 7))
-        if key not in known:
-            known[key] = pen.point((float(at[0]), float(at[1])))
-        return known[key]
-
-    for k, row in enumerate(rows):
-        a, b = row.run
-        if row.turned(a, b):
-            raise EditError("a piece of the chain would vanish", [f"c{row.curve.id}"], field="distance")
-        _lay(pen, row, point(a), point(b))
-        if k < len(meets) and np.hypot(*(meets[k][1] - meets[k][0])) > 1e-6:
-            corner = row.corner
-            ends = (point(meets[k][0]), point(meets[k][1]))
-            pen.arc(pen.point((float(corner[0]), float(corner[1]))), *(ends if distance < 0 else ends[::-1]))
-    return pen.sketch, pen.curves
-
-
-class _Row:
-    """One curve of a chain and its parallel: start and end of the parallel, directions there, the old end; for an arc
-    its middle, and whether the chain runs it counterclockwise (+1)."""
-
-    def __init__(
-        self, curve: Curve, ends: tuple[Floats, Floats], corner: Floats, ways: tuple[Floats, Floats],
-        centre: Floats | None = None, sense: float = 1.0,
-    ) -> None:  # fmt: skip
-        self.curve, self.corner, self.ways, self.centre, self.sense = curve, corner, ways, centre, sense
-        self.start, self.end = ends
-        self.run = ends
-
-    def turned(self, a: Floats, b: Floats) -> bool:
-        if self.centre is None:
-            return bool((b - a) @ self.ways[0] < 1e-9)
-        return bool(np.hypot(*(b - a)) < 1e-9)
-
-
-def _lay(pen: Pen, row: _Row, a: int, b: int) -> None:
-    if row.centre is None:
-        pen.line(a, b)
-    else:
-        pen.arc(row.curve.points[0], *((a, b) if row.sense > 0 else (b, a)))
-
-
-def _parallel(sketch: Sketch, curve: Curve, forward: bool, distance: float) -> _Row:
-    if curve.kind == "line":
-        a, b = (np.array(p) for p in (sketch.places(curve) if forward else sketch.places(curve)[::-1]))
-        way = (b - a) / np.hypot(*(b - a))
-        shift = distance * np.array([-way[1], way[0]])
-        return _Row(curve, (a + shift, b + shift), b, (way, way))
-    if curve.kind != "arc":
-        raise EditError(
-            f"a {curve.kind} cannot be set off yet; lines, arcs and circles can", [f"c{curve.id}"], field="curve"
-        )
-    centre, a, b = (np.array(p) for p in sketch.places(curve))
-    sense = 1.0 if forward else -1.0
-    if not forward:
-        a, b = b, a
-    size = curve.size - sense * distance
-    if size < 1e-6:
-        raise EditError("an arc of the chain would vanish", [f"c{curve.id}"], field="distance")
-    first, last = (centre + (p - centre) * size / curve.size for p in (a, b))
-    leaving, coming = (sense * np.array([-(p - centre)[1], (p - centre)[0]]) / curve.size for p in (a, b))
-    return _Row(curve, (first, last), b, (leaving, coming), centre, sense)
-
-
-def _meet(a: _Row, b: _Row, rounded: bool, distance: float) -> tuple[Floats, Floats]:
-    """Where one parallel ends and the next begins: one place, or two with an arc between."""
-    if np.hypot(*(a.end - b.start)) < 1e-9:
-        return a.end, a.end
-    u, v = a.ways[1], b.ways[0]
-    turn = float(u[0] * v[1] - u[1] * v[0])
-    outer = turn * distance < 0
-    if rounded and outer:
-        return a.end, b.start
-    if a.centre is None and b.centre is None:
-        gap = b.start - a.end
-        if abs(turn) < 1e-9:
-            return a.end, a.end
-        at = a.end + u * float(gap[0] * v[1] - gap[1] * v[0]) / turn
-        return at, at
-    flats = [_flat_of(r) for r in (a, b)]
-    found = crossings(*flats)
-    if not found:
-        raise EditError("two pieces of the chain would no longer meet; try round corners", field="corners")
-    places = [flats[0].at(np.array([t]))[0] for t, _ in found]
-    at = min(places, key=lambda p: float(np.hypot(*(p - a.corner))))
-    return at, at
-
-
-def _flat_of(row: _Row) -> FlatCurve:
-    """The whole line or circle of a parallel, as far as it may be needed."""
-    zero = np.zeros(2)
-    if row.centre is None:
-        far = 1e4 * (row.end - row.start) / np.hypot(*(row.end - row.start))
-        return FlatCurve(0, "line", 0.0, 1.0, row.start - far, row.end - row.start + 2 * far, zero)
-    size = float(np.hypot(*(row.start - row.centre)))
-    return FlatCurve(0, "round", 0.0, TURN, row.centre, np.array([size, 0.0]), np.array([0.0, size]))
-
-
-def chain_of(sketch: Sketch, start: Curve) -> tuple[list[tuple[Curve, bool]], bool]:
-    """Curves that follow one another through shared ends, run one way, and whether they close."""
-
-    def ends(curve: Curve) -> tuple[int, int]:
-        return (curve.points[0], curve.points[-1]) if curve.kind != "arc" else (curve.points[1], curve.points[2])
-
-    def onwards(curve: Curve, forward: bool, seen: set[int]) -> tuple[list[tuple[Curve, bool]], bool]:
-        found: list[tuple[Curve, bool]] = []
-        here, way = curve, forward
-        while True:
-            tip = ends(here)[1 if way else 0]
-            near = [
-                c for c in sketch.users(tip)
-                if c.id != here.id and c.helper == start.helper and c.kind in ("line", "arc") and tip in ends(c)
-            ]  # fmt: skip
-            if len(near) != 1:
-                return found, False
-            here = near[0]
-            if here.id == start.id:
-                return found, True
-            if here.id in seen:
-                return found, False
-            seen.add(here.id)
-            way = ends(here)[0] == tip
-            found.append((here, way))
-
-    seen = {start.id}
-    after, closed = onwards(start, True, seen)
-    if closed:
-        return [(start, True), *after], True
-    before, _ = onwards(start, False, seen)
-    return [*((c, not way) for c, way in reversed(before)), (start, True), *after], False
