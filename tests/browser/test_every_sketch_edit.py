@@ -98,6 +98,11 @@ def test_what_the_pointer_catches(sheet):
     sheet.draw("rectangle", "-40,-30 40,30")
     sheet.leave()
     sheet.do("extrude", sheet.last("areas"), distance="8")
+    sheet.begin(plane="xy")
+    sheet.open("draw")
+    sheet.draw("circle", "-25.5,15.5", size="3")
+    sheet.leave()
+    sheet.do("extrude", sheet.last("areas"), distance="8", way="cutting")
     sheet.begin(plane="xy", offset="8")
     sheet.open("draw")
     (ring,) = sheet.draw("circle", "0,0", size="10")
@@ -113,6 +118,12 @@ def test_what_the_pointer_catches(sheet):
     hand.until("bench.drawing.hover?.what === 'edge of the model'", "the edge")
     assert hand.js("return bench.drawing.hover.y") == 30
     caught(0.3, 10.2, "quarter", f"{ring}:0,10")
+    sheet.point(40.2, 3, click=False)  # beside the part
+    hand.until("bench.drawing.hover?.what === 'edge of the model'", "the edge from outside")
+    assert hand.js("return bench.drawing.hover.x") == 40
+    sheet.point(-25.5, 12.5, click=False)
+    hand.until("bench.drawing.hover?.what === 'edge of the model'", "the rim of the hole")
+    caught(-25.3, 15.4, "centre of the edge", "-25.5,15.5")
     sheet.point(0, -26)  # the line begins here
     hand.until("bench.drawing.words.length === 1", "its first place")
     caught(9.3, -3.9, "tangent", f"{ring}:9.2308,-3.8462")

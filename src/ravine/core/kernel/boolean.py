@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepAlgoAPI import (
     BRepAlgoAPI_BooleanOperation,
     BRepAlgoAPI_Common,
@@ -16,14 +17,14 @@ from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
 from OCP.BRepTools import BRepTools_History
 from OCP.collections import List_TopoDS_Shape
-from OCP.gp import gp_Vec
+from OCP.gp import gp_Lin, gp_Vec
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 
 from ..errors import EditError
 from .failures import KERNEL_FAILURES
 from .history import Trace
-from .queries import face_facts, face_kind
-from .shapes import KINDS, Shape, ShapeIndex, items, parts_of, placed, shape_map
+from .queries import face_facts, face_kind, plane_normal
+from .shapes import KINDS, Shape, ShapeIndex, as_face, items, parts_of, placed, shape_map
 
 
 @dataclass(frozen=True)
@@ -155,9 +156,14 @@ def _merge_touched(result: Shape, body: Shape, history: BRepTools_History) -> Sh
     these are checked.
     """
     before, after = ShapeIndex(body), ShapeIndex(result)
+    known = [before.find("face", f) >= 0 for f in after.all("face")]
+    between = [(i, set(beside)) for i, beside in enumerate(after.faces_of_edges) if len(set(beside)) > 1]
+    touched = [beside for _, beside in between if not all(known[f] for f in beside)]
+    if not any(_may_be_one(*(after.get("face", f) for f in list(beside)[:2])) for beside in touched):
+        return result
     unify = ShapeUpgrade_UnifySameDomain(result, True, True, False)
-    for i, beside in enumerate(after.faces_of_edges):
-        if len(set(beside)) > 1 and all(before.find("face", after.get("face", f)) >= 0 for f in beside):
+    for i, beside in between:
+        if all(known[f] for f in beside):
             unify.KeepShape(after.get("edge", i))
     try:
         unify.Build()
@@ -172,6 +178,24 @@ def _merge_touched(result: Shape, body: Shape, history: BRepTools_History) -> Sh
         raise SpoiledInput
     history.Merge(unify.History())
     return unify.Shape()
+
+
+def _may_be_one(a: Shape, b: Shape) -> bool:
+    """Whether the surfaces of two faces have one kind, for planes one direction, for cylinders one size and axis."""
+    kind = face_kind(a)
+    if kind != face_kind(b):
+        return False
+    if kind == "plane":
+        return abs(_along(plane_normal(a), plane_normal(b))) > 1 - 1e-8
+    if kind == "cylinder":
+        one, other = (BRepAdaptor_Surface(as_face(f), False).Cylinder() for f in (a, b))
+        alike = abs(one.Radius() - other.Radius()) < 1e-6 and one.Axis().IsParallel(other.Axis(), 1e-6)
+        return bool(alike and gp_Lin(one.Axis()).Distance(other.Axis().Location()) < 1e-6)
+    return True
+
+
+def _along(a: Sequence[float], b: Sequence[float]) -> float:
+    return sum(x * y for x, y in zip(a, b, strict=True))
 
 
 def tracer(history: BRepTools_History, result: Shape) -> Trace:

@@ -14,6 +14,7 @@ export class Drawing {
     this.hint = make("g", { class: "snap" });
     bench.sketches.labels.parentNode.append(this.hint);
     this.hover = null; // what the next click would write
+    this.centres = []; // of round edges of the model that the pointer has passed over, in the model
   }
 
   get input() {
@@ -96,7 +97,8 @@ export class Drawing {
     const found = sketches.curveUnder(sketch, x, y);
     const exact = found && this.exactOn(sketch, found.curve, places.at(-1)).find(near);
     if (exact) return { ...exact, word: `${found.curve.id}:${this.write(exact)}` };
-    const model = !found && this.onModel(sketch, x, y);
+    const centre = !found && this.centreUnder(sketch, near);
+    const model = !found && (centre || this.onModel(sketch, x, y));
     if (model) return { ...model, word: this.write(model) };
     if (found && ["line", "circle", "arc"].includes(found.curve.kind)) return { ...found.at, word: `${found.curve.id}:${this.write(found.at)}`, what: `on the ${found.curve.kind}` };
     let what = "";
@@ -142,7 +144,16 @@ export class Drawing {
     const flat = sketch.matrix.clone().invert().multiply(group.matrix);
     const at = found.kind === "vertex" ? placeOf(drawable.shape.corners, 3 * found.index) : nearestOn(view, drawable.shape.edges[found.index], group.matrix, x, y);
     at.applyMatrix4(flat);
+    const centre = found.kind === "edge" && centreOf(drawable.shape.edges[found.index])?.applyMatrix4(group.matrix);
+    if (centre && !this.centres.some((c) => c.distanceTo(centre) < 1e-3)) this.centres = [...this.centres.slice(-7), centre];
     return { x: at.x, y: at.y, what: found.kind === "vertex" ? "corner of the model" : "edge of the model" };
+  }
+
+  /** The middle of a round edge that was passed over, dropped square on to the sketch. */
+  centreUnder(sketch, near) {
+    const flat = sketch.matrix.clone().invert();
+    const found = this.centres.map((c) => c.clone().applyMatrix4(flat)).find(near);
+    return found && { x: found.x, y: found.y, what: "centre of the edge" };
   }
 
   write(place) {
@@ -181,6 +192,7 @@ export class Drawing {
   }
 
   end() {
+    this.centres = [];
     this.forget();
     if (!this.bench.sketches.drawingIn) return;
     this.bench.sketches.drawingIn = false;
@@ -222,6 +234,22 @@ export class Drawing {
 
 function placeOf(row, at) {
   return new Vector3(row[at], row[at + 1], row[at + 2]);
+}
+
+/** The centre of the circle that a line of places runs along; null where it is not round. */
+function centreOf(line) {
+  const count = line.length / 3;
+  if (count < 5) return null;
+  const [a, b, c] = [0, Math.floor(count / 3), Math.floor((2 * count) / 3)].map((k) => placeOf(line, 3 * k));
+  const [u, v] = [b.clone().sub(a), c.clone().sub(a)];
+  const w = u.clone().cross(v);
+  const size = 2 * w.lengthSq();
+  if (size < 1e-12) return null;
+  const centre = w.clone().cross(u).multiplyScalar(v.lengthSq()).add(v.clone().cross(w).multiplyScalar(u.lengthSq())).divideScalar(size).add(a);
+  const radius = centre.distanceTo(a);
+  for (let k = 0; k < count; k++)
+    if (Math.abs(centre.distanceTo(placeOf(line, 3 * k)) - radius) > 1e-4 * radius) return null;
+  return centre;
 }
 
 /** The place of a line (x, y, z after one another) that is drawn nearest to a pixel. */

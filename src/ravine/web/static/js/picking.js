@@ -3,6 +3,7 @@ import { Matrix4, Ray, Vector3 } from "three";
 
 const EDGE_REACH = 5;
 const CORNER_REACH = 7;
+const BESIDE = [[4, 0], [-4, 0], [0, 4], [0, -4]]; // px
 
 /** @typedef {{kind: string, node: string, index: number, id: string, point: Vector3}} Found */
 
@@ -30,13 +31,25 @@ export function faceUnder(view, x, y) {
 export function under(view, x, y) {
   const face = faceUnder(view, x, y);
   const drawn = view.sketches?.under(x, y, face ? face.distance : Infinity);
-  return drawn || (face && nearBorder(view, face, x, y));
+  return drawn || borderOr(view, face, x, y);
 }
 
 /** A corner or edge of the model under the pointer, else its face, whatever is sketched there. */
 export function onModel(view, x, y) {
-  const face = faceUnder(view, x, y);
-  return face && nearBorder(view, face, x, y);
+  return borderOr(view, faceUnder(view, x, y), x, y);
+}
+
+/** A corner or edge of this face, or of one in front of it that ends just beside the pointer; else the face. */
+function borderOr(view, face, x, y) {
+  const here = face && nearBorder(view, face, x, y);
+  if (here && here.kind !== "face") return here;
+  for (const [dx, dy] of BESIDE) {
+    const other = faceUnder(view, x + dx, y + dy);
+    if (!other || (face && (other.id === face.id || other.distance > face.distance))) continue;
+    const border = nearBorder(view, other, x, y);
+    if (border.kind !== "face") return border;
+  }
+  return here;
 }
 
 function nearBorder(view, face, x, y) {
