@@ -1,0 +1,71 @@
+"""Planted damage: how much of it is found, and how much mended to a sound solid of the right volume."""
+
+from __future__ import annotations
+
+import random
+import time
+from collections import Counter
+from collections.abc import Callable
+
+from ravine.core.kernel import build
+from ravine.core.kernel.check import fault
+from ravine.core.kernel.damage import DAMAGES
+from ravine.core.kernel.shapes import Shape, parts_of
+from ravine.core.kernel.volumes import volume_properties
+from ravine.core.mending.ladder import mended
+
+RIGHT = 1e-3  # of the volume
+
+
+def parts() -> dict[str, Callable[[], Shape]]:
+    """Sound solids of different kinds."""
+    from ravine.demo.logger_housing import logger_lid
+    from ravine.demo.mast_clamp import mast_clamp
+
+    def drilled() -> Shape:
+        return build.subtract(build.box(40, 30, 20), build.cylinder(5, 22, (20, 15, -1)))
+
+    def rounded() -> Shape:
+        return build.fillet(build.box(50, 40, 15), 4, lambda e: abs((e.direction or (0, 0, 0))[2]) > 0.9)
+
+    def boss() -> Shape:
+        plate = build.unite(build.box(60, 40, 10), build.cylinder(10, 12, (30, 20, 10)))
+        return build.subtract(plate, build.cylinder(4, 30, (30, 20, -1)), build.cone(3, 6, 5, (10, 10, 5)))
+
+    def stepped() -> Shape:
+        return build.unite(build.cylinder(20, 10), build.cylinder(12, 30), build.cone(12, 6, 8, (0, 0, 30)))
+
+    return {"drilled": drilled, "rounded": rounded, "boss": boss, "stepped": stepped, "lid": logger_lid,
+            "clamp": mast_clamp}  # fmt: skip
+
+
+def measure_mending(tries: int = 6) -> None:
+    """Single damages, `tries` of each kind on each part."""
+    score: Counter[str] = Counter()
+    total: Counter[str] = Counter()
+    for name, make in parts().items():
+        part = make()
+        volume = volume_properties(part).amount
+        began = time.perf_counter()
+        clean = mended(part)
+        if clean.done:
+            print(f"{name}: false alarm {clean.done}")
+        for kind, hurt in DAMAGES.items():
+            for number in range(tries):
+                harmed = hurt(part, random.Random(1000 * number + 7))
+                if harmed is None:
+                    continue
+                found = mended(harmed.shape)
+                total[kind] += 1
+                sound = bool(parts_of(found.shape, "solid")) and fault(found.shape) is None
+                right = sound and abs(volume_properties(found.shape).amount - volume) < RIGHT * volume
+                score[kind] += right
+                if not right:
+                    amount = volume_properties(found.shape).amount if sound else 0.0
+                    print(f"  {name} {kind} #{number}: {found.trouble or 'wrong volume'} {found.done} "
+                          f"{amount / volume - 1:+.4f}")  # fmt: skip
+        print(f"{name}: {len(parts_of(part, 'face'))} faces, {time.perf_counter() - began:.1f} s")
+    for kind in DAMAGES:
+        print(f"{kind}: {score[kind]} of {total[kind]} mended")
+    print(f"single damages: {sum(score.values())} of {sum(total.values())} mended "
+          f"({sum(score.values()) / sum(total.values()):.1%}, aim 95 %)")  # fmt: skip

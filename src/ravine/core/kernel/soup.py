@@ -1,0 +1,167 @@
+"""Faces that belong together but do not share their borders yet: sewing, what stays open, and faces laid into it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from OCP.BRep import BRep_Builder, BRep_Tool
+from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeSolid, BRepBuilderAPI_Sewing
+from OCP.BRepCheck import BRepCheck_Analyzer, BRepCheck_Status, BRepCheck_Wire
+from OCP.BRepLib import BRepLib
+from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeFilling
+from OCP.GeomAbs import GeomAbs_C0, GeomAbs_G1
+from OCP.ShapeAnalysis import ShapeAnalysis_FreeBounds
+from OCP.ShapeFix import ShapeFix_Face, ShapeFix_Shell, ShapeFix_ShapeTolerance
+from OCP.TopAbs import TopAbs_SHAPE
+from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Shell
+
+from .failures import KERNEL_FAILURES
+from .queries import is_degenerate
+from .rebuild import wires_of
+from .shapes import Shape, ShapeIndex, as_edge, as_face, parts_of
+
+
+def shell_of(faces: Sequence[Shape]) -> Shape:
+    """Faces as they are in one open shell."""
+    shell = TopoDS_Shell()
+    builder = BRep_Builder()
+    builder.MakeShell(shell)
+    for face in faces:
+        builder.Add(shell, face)
+    return shell
+
+
+def loose(face: Shape) -> Shape:
+    """A copy that shares no edge with its neighbours."""
+    return BRepBuilderAPI_Copy(face, True, False).Shape()
+
+
+def open_edges(index: ShapeIndex) -> list[int]:
+    """Edges with a face on one side only."""
+    return [
+        e
+        for e, beside in enumerate(index.faces_of_edges)
+        if len(beside) == 1
+        and not is_degenerate(index.get("edge", e))
+        and not BRep_Tool.IsClosed_s(as_edge(index.get("edge", e)), as_face(index.get("face", beside[0])))
+    ]
+
+
+@dataclass(frozen=True)
+class Sewn:
+    """shape: of shells and loose faces; became: what each face that went in is now, None where it was lost."""
+
+    shape: Shape
+    became: tuple[Shape | None, ...]
+
+
+def sewn_within(faces: Sequence[Shape], tolerance: float) -> Sewn:
+    """Borders that run within `tolerance` mm of one another become one."""
+    sewing = BRepBuilderAPI_Sewing(tolerance)
+    for face in faces:
+        sewing.Add(face)
+    sewing.Perform()
+    shape = sewing.SewedShape()
+    index = ShapeIndex(shape)
+    became = []
+    for face in faces:
+        now = sewing.ModifiedSubShape(face)
+        at = index.find("face", now)
+        became.append(index.get("face", at) if at >= 0 else None)
+    return Sewn(shape, tuple(became))
+
+
+def border_loops(shape: Shape) -> tuple[list[Shape], list[Shape]]:
+    """Wires along the open borders of sewn faces: those that close, and those that do not."""
+    bounds = ShapeAnalysis_FreeBounds(shape, True, False, False)
+    return tuple(  # type: ignore[return-value]
+        [] if found.IsNull() else parts_of(found, "wire") for found in (bounds.GetClosedWires(), bounds.GetOpenWires())
+    )
+
+
+def outline_fault(face: Shape) -> str | None:
+    """`crossing outline` or `unsound face` where the kernel's check objects to a face by itself."""
+    if BRepCheck_Analyzer(face, True, False).IsValid():
+        return None
+    for wire in wires_of(face):
+        check = BRepCheck_Wire(TopoDS.Wire(wire))
+        status = check.SelfIntersect(as_face(face), TopoDS_Edge(), TopoDS_Edge(), False)
+        if status == BRepCheck_Status.BRepCheck_SelfIntersectingWire:
+            return "crossing outline"
+    return "unsound face"
+
+
+def face_within(surface: object, wires: Sequence[Shape], tolerance: float) -> Shape | None:
+    """A face of a kernel surface inside closed wires, the first around the others or all around a tube; None where
+    it comes out unsound."""
+    face = BRepBuilderAPI_MakeFace(surface, TopoDS.Wire(wires[0]), True)
+    if not face.IsDone():
+        return None
+    made = face.Face()
+    builder = BRep_Builder()
+    for wire in wires[1:]:
+        builder.Add(made, wire)
+    fix = ShapeFix_Face(made)
+    fix.SetPrecision(1e-6)
+    fix.SetMaxTolerance(max(tolerance, 1e-4))
+    try:
+        fix.Perform()
+        fix.FixOrientation()
+    except KERNEL_FAILURES:
+        return None
+    found = parts_of(fix.Result(), "face")
+    if len(found) != 1 or not BRepCheck_Analyzer(found[0], True, False).IsValid():
+        return None
+    return found[0]
+
+
+def face_over(surface: object, bounds: Sequence[float]) -> Shape | None:
+    """A face over a rectangle of a surface's parameters (u, u, v, v)."""
+    made = BRepBuilderAPI_MakeFace(surface, *map(float, bounds), 1e-6)
+    return made.Face() if made.IsDone() else None
+
+
+def bent_into(edges: Sequence[tuple[Shape, Shape | None]]) -> Shape | None:
+    """A free surface inside edges; smooth with the face that comes beside an edge, None for merely meeting it."""
+    filling = BRepOffsetAPI_MakeFilling()
+    for edge, beside in edges:
+        if beside is None:
+            filling.Add(as_edge(edge), GeomAbs_C0)
+        else:
+            filling.Add(as_edge(edge), as_face(beside), GeomAbs_G1)
+    try:
+        filling.Build()
+        faces = parts_of(filling.Shape(), "face") if filling.IsDone() else []
+    except KERNEL_FAILURES:
+        return None
+    return faces[0] if faces and BRepCheck_Analyzer(faces[0], True, False).IsValid() else None
+
+
+def facing_alike(shape: Shape) -> Shape:
+    """Shells whose faces all have their matter on the same side."""
+    faces = parts_of(shape, "face")
+    fix = ShapeFix_Shell()
+    shells = parts_of(shape, "shell")
+    fix.FixFaceOrientation(TopoDS.Shell(shells[0] if len(shells) == 1 else shell_of(faces)), True, True)
+    return fix.Shape() if parts_of(fix.Shape(), "face") else shape
+
+
+def solid_of(shape: Shape) -> Shape | None:
+    """The solid inside closed shells, the matter inside; None where they do not close."""
+    shells = parts_of(shape, "shell")
+    if len(shells) != 1:
+        return None
+    solid = BRepBuilderAPI_MakeSolid(TopoDS.Shell(shells[0])).Solid()
+    BRepLib.OrientClosedSolid_s(solid)
+    return solid
+
+
+def tightened(shape: Shape) -> Shape:
+    """A copy whose edges and corners claim no more tolerance than their curves need."""
+    copy = BRepBuilderAPI_Copy(shape, True, False).Shape()
+    fix = ShapeFix_ShapeTolerance()
+    fix.LimitTolerance(copy, 1e-7, 1e-6, TopAbs_SHAPE)
+    BRepLib.SameParameter_s(copy, 1e-7, True)
+    BRepLib.UpdateTolerances_s(copy, False)
+    return copy
