@@ -65,7 +65,7 @@ def loosen(solid: Shape, chance: random.Random) -> Damaged:
     """Every face for itself, as surface files bring them: the borders meet but nothing is shared."""
     faces = [loose(f) for f in parts_of(solid, "face")]
     chance.shuffle(faces)
-    return Damaged(shell_of(faces), Planted("gap", len(faces), 0.0))
+    return Damaged(shell_of(faces), Planted("loose border", len(faces), 0.0))
 
 
 def split_faces(solid: Shape, chance: random.Random) -> Damaged:
@@ -75,7 +75,7 @@ def split_faces(solid: Shape, chance: random.Random) -> Damaged:
     at = low[axis] + (high[axis] - low[axis]) * chance.uniform(0.4, 0.6)
     size = [b - a + 2 for a, b in zip(low, high, strict=True)]
     size[axis] = at - low[axis] + 1
-    half = box(*size, tuple(a - 1 for a in low))
+    half = box(size[0], size[1], size[2], tuple(a - 1 for a in low))
     first = combine("common", solid, [half], merge=False)[0]
     second = combine("subtract", solid, [half], merge=False)[0]
     whole = combine("unite", first, [second], merge=False)[0]
@@ -186,3 +186,16 @@ DAMAGES: dict[str, Callable[[Shape, random.Random], Damaged | None]] = {
     "coarse tolerance": coarse_tolerance,
     "thin strip": thin_strip,
 }
+
+
+def mixed(solid: Shape, chance: random.Random, kinds: int = 3) -> tuple[Shape, list[Planted]]:
+    """Several kinds one after another on one part."""
+    order = ["thin strip", "drop a face", "gap", "flip a face", "duplicate a face", "cross an outline", "loosen"]
+    chosen = set(chance.sample(order, kinds))
+    shape, planted = solid, []
+    for kind in order:
+        harmed = DAMAGES[kind](shape, chance) if kind in chosen else None
+        if harmed is not None:
+            shape = harmed.shape
+            planted.append(harmed.planted)
+    return shape, planted

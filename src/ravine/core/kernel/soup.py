@@ -6,13 +6,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from OCP.BRep import BRep_Builder, BRep_Tool
-from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeSolid, BRepBuilderAPI_Sewing
+from OCP.BRepBuilderAPI import (
+    BRepBuilderAPI_Copy,
+    BRepBuilderAPI_MakeFace,
+    BRepBuilderAPI_MakeSolid,
+    BRepBuilderAPI_Sewing,
+)
 from OCP.BRepCheck import BRepCheck_Analyzer, BRepCheck_Status, BRepCheck_Wire
 from OCP.BRepLib import BRepLib
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeFilling
 from OCP.GeomAbs import GeomAbs_C0, GeomAbs_G1
 from OCP.ShapeAnalysis import ShapeAnalysis_FreeBounds
-from OCP.ShapeFix import ShapeFix_Face, ShapeFix_Shell, ShapeFix_ShapeTolerance
+from OCP.ShapeFix import ShapeFix_Face, ShapeFix_ShapeTolerance, ShapeFix_Shell
 from OCP.TopAbs import TopAbs_SHAPE
 from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Shell
 
@@ -72,6 +77,20 @@ def sewn_within(faces: Sequence[Shape], tolerance: float) -> Sewn:
     return Sewn(shape, tuple(became))
 
 
+def components(shape: Shape) -> list[list[Shape]]:
+    """Faces that hang together through shared edges."""
+    index = ShapeIndex(shape)
+    waiting, found = set(range(index.count("face"))), []
+    while waiting:
+        row = [waiting.pop()]
+        for face in row:
+            near = {f for e in index.edges_of_faces[face] for f in index.faces_of_edges[e]} & waiting
+            waiting -= near
+            row += near
+        found.append([index.get("face", f) for f in row])
+    return found
+
+
 def border_loops(shape: Shape) -> tuple[list[Shape], list[Shape]]:
     """Wires along the open borders of sewn faces: those that close, and those that do not."""
     bounds = ShapeAnalysis_FreeBounds(shape, True, False, False)
@@ -95,19 +114,18 @@ def outline_fault(face: Shape) -> str | None:
 def face_within(surface: object, wires: Sequence[Shape], tolerance: float) -> Shape | None:
     """A face of a kernel surface inside closed wires, the first around the others or all around a tube; None where
     it comes out unsound."""
-    face = BRepBuilderAPI_MakeFace(surface, TopoDS.Wire(wires[0]), True)
-    if not face.IsDone():
+    alone = [BRepBuilderAPI_MakeFace(surface, TopoDS.Wire(w), True) for w in wires]
+    if not all(f.IsDone() for f in alone):
         return None
-    made = face.Face()
+    made = alone[0].Face()
     builder = BRep_Builder()
-    for wire in wires[1:]:
-        builder.Add(made, wire)
+    for hole in alone[1:]:  # each was turned to run around its inside; a hole runs the other way
+        builder.Add(made, wires_of(hole.Face())[0].Reversed())
     fix = ShapeFix_Face(made)
     fix.SetPrecision(1e-6)
     fix.SetMaxTolerance(max(tolerance, 1e-4))
     try:
         fix.Perform()
-        fix.FixOrientation()
     except KERNEL_FAILURES:
         return None
     found = parts_of(fix.Result(), "face")

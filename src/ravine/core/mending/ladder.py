@@ -10,23 +10,21 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-import numpy as np
-
 from ..kernel.carriers import read_surface
 from ..kernel.check import fault
 from ..kernel.defeature import merge_faces
-from ..kernel.kin import twins
+from ..kernel.kin import facing, twins
 from ..kernel.properties import area_properties, length_properties, rough_box
 from ..kernel.rebuild import rooted, tolerance_of
 from ..kernel.shapes import Shape, ShapeIndex, parts_of
-from ..kernel.soup import Sewn, facing_alike, open_edges, outline_fault, sewn_within, solid_of, tightened
+from ..kernel.soup import Sewn, components, facing_alike, open_edges, outline_fault, sewn_within, solid_of, tightened
 from ..kernel.volumes import volume_properties
 from ..local.engine import carry_out
 from ..local.fabric import Fabric
 from ..local.failure import LocalFailure
 from ..local.plan import Plan
 from ..local.surfaces import Surface
-from .patches import Closing, patches_for
+from .patches import Closing, Patch, patches_for
 
 Progress = Callable[[float, str], None]
 STEPS = (1e-6, 1e-5, 1e-4, 1e-3, 3e-3, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0)  # mm, tolerances to sew with
@@ -49,6 +47,12 @@ def sliver_width(face: Shape) -> float:
     return 2 * abs(area_properties(face).amount) / around if around > 0 else 0.0
 
 
+EVERYTHING = frozenset(
+    ("duplicate face", "sliver", "crossing outline", "unsound face", "gap", "missing face", "turned face",
+     "coarse tolerance", "split face")
+)  # fmt: skip
+
+
 @dataclass(frozen=True)
 class Prepared:
     """faces: worth sewing; hints: surfaces of those taken out as unsound; dropped: how many of each kind."""
@@ -58,24 +62,24 @@ class Prepared:
     dropped: dict[str, int]
 
 
-def prepared(shape: Shape, narrow: float) -> Prepared:
-    """Without twins, slivers narrower than `narrow` mm and faces whose outline crosses itself."""
+def prepared(shape: Shape, narrow: float, only: frozenset[str] = EVERYTHING) -> Prepared:
+    """Without twins, slivers narrower than `narrow` mm and faces whose outline crosses itself, as far as asked."""
     faces = parts_of(shape, "face")
     dropped: dict[str, int] = {}
-    gone = twins(faces)
+    gone = twins(faces) if "duplicate face" in only else set()
     if gone:
         dropped["duplicate face"] = len(gone)
     kept, hints = [], []
     for number, face in enumerate(faces):
         if number in gone:
             continue
-        if sliver_width(face) < narrow:
-            dropped["sliver"] = dropped.get("sliver", 0) + 1
-            continue
         bad = outline_fault(face)
-        if bad:
+        if bad and bad in only:
             hints.append(Surface.read(read_surface(face)))
             dropped[bad] = dropped.get(bad, 0) + 1
+            continue
+        if "sliver" in only and sliver_width(face) < narrow:
+            dropped["sliver"] = dropped.get("sliver", 0) + 1
             continue
         kept.append(face)
     return Prepared(tuple(kept), tuple(hints), dropped)
@@ -84,83 +88,136 @@ def prepared(shape: Shape, narrow: float) -> Prepared:
 def sewn(faces: Sequence[Shape], most: float) -> tuple[Sewn, float, int]:
     """Sewn within the smallest of STEPS up to `most` mm that leaves the fewest edges open; also that tolerance and
     how many edges stay open."""
-    best: tuple[Sewn, float, int] | None = None
-    for tolerance in (*(s for s in STEPS if s < most), most):
-        made = sewn_within(faces, tolerance)
-        if any(b is None for b in made.became) and best is not None:
-            break  # a face was swallowed: too coarse
-        count = len(open_edges(ShapeIndex(made.shape)))
-        if best is None or count < best[2]:
-            best = made, tolerance, count
-        if not count:
+    start = sewn_within(faces, STEPS[0])
+    best = start, STEPS[0], len(open_edges(ShapeIndex(start.shape)))
+    for tolerance in (*(s for s in STEPS[1:] if s < most), most):
+        if not best[2]:
             break
-    assert best is not None
+        made = sewn_within(faces, tolerance)
+        if any(b is None for b in made.became):
+            break  # a face was swallowed: too coarse
+        index = ShapeIndex(made.shape)
+        if max((tolerance_of(e, "edge") for e in index.all("edge")), default=0.0) > 20 * tolerance + COARSE:
+            continue  # edges that do not belong together were made one
+        count = len(open_edges(index))
+        if count < best[2]:
+            best = made, tolerance, count
     return best
 
 
 @dataclass(frozen=True)
 class Mended:
     """shape: a solid, or sewn faces where something is left; done: how many of each kind were put right; tolerance:
-    mm that borders were sewn with; left: loops still open; trouble: why it is no solid, in words."""
+    mm that borders were sewn with; left: edges still open; patches: the faces that were laid; trouble: why it is no
+    solid, in words."""
 
     shape: Shape
     done: dict[str, int]
     tolerance: float
     left: int
+    patches: tuple[Patch, ...]
     trouble: str | None
 
 
-def mended(shape: Shape, most: float | None = None, progress: Progress = _silent) -> Mended:
+@dataclass(frozen=True)
+class Asked:
+    """most: mm that a gap may be wide; only: what is put right."""
+
+    most: float
+    only: frozenset[str] = EVERYTHING
+
+
+def mended(
+    shape: Shape, most: float | None = None, only: frozenset[str] = EVERYTHING, progress: Progress = _silent
+) -> Mended:
     """most: mm that a gap may be wide; a five hundredth of the size when None."""
     size = size_of(shape)
-    most = most or size / 500
+    asked = Asked(most or size / 500, only)
     progress(0.05, "looking at every face")
-    ready = prepared(shape, min(0.01, size / 5000))
-    done = dict(ready.dropped)
-    before = len(open_edges(ShapeIndex(shape)))
+    ready = prepared(shape, narrow(size), only)
     progress(0.2, "sewing borders")
-    made, tolerance, count = sewn(ready.faces, most)
-    whole = made.shape
-    closing = Closing((), ())
-    if count:
+    start = sewn(ready.faces, asked.most if "gap" in only else STEPS[0])
+    if start[1] > COARSE and "missing face" in only:
+        apart = without_strays(ready)
+        if apart is not None:
+            progress(0.3, "laying faces that stand off afresh")
+            found = _finished(shape, apart, sewn(apart.faces, COARSE), asked, progress)
+            if found.trouble is None:
+                return found
+    return _finished(shape, ready, start, asked, progress)
+
+
+def narrow(size: float) -> float:
+    """Faces and edges below this width or length (mm) have no place on a part of that size."""
+    return min(0.01, size / 5000)
+
+
+def without_strays(ready: Prepared) -> Prepared | None:
+    """Without the few faces that do not touch the others; their surfaces are hints."""
+    made = sewn_within(ready.faces, COARSE)
+    alone = [row[0] for row in components(made.shape) if len(row) == 1]
+    if not alone or len(alone) > max(2, len(ready.faces) // 10) or len(ready.faces) < len(alone) + 2:
+        return None
+    pairs = zip(ready.faces, made.became, strict=True)
+    strays = [f for f, now in pairs if now is not None and any(now.IsSame(a) for a in alone)]
+    kept = tuple(f for f in ready.faces if not any(f.IsSame(s) for s in strays))
+    hints = (*ready.hints, *(Surface.read(read_surface(f)) for f in strays))
+    return Prepared(kept, hints, {**ready.dropped, "gap": len(strays)})
+
+
+def _finished(
+    shape: Shape, ready: Prepared, start: tuple[Sewn, float, int], asked: Asked, progress: Progress
+) -> Mended:
+    made, tolerance, count = start
+    done, only = dict(ready.dropped), asked.only
+    whole, closing = made.shape, Closing((), ())
+    before = len(open_edges(ShapeIndex(shape)))
+    if count and "missing face" in only:
         progress(0.4, "laying missing faces")
-        closing = patches_for(whole, ready.hints, max(1e-3, 2 * tolerance))
+        closing = patches_for(whole, ready.hints, max(1e-3, 2 * tolerance, 2 * asked.most if "gap" in done else 0.0))
         fresh = [p.face for p in closing.patches]
         if fresh:
-            made, other, count = sewn([*parts_of(whole, "face"), *fresh], max(most, tolerance))
+            made, other, count = sewn([*parts_of(whole, "face"), *fresh], max(asked.most, tolerance))
             whole, tolerance = made.shape, max(tolerance, other)
         missing = len(fresh) - len(ready.hints)
         if missing > 0:
             done["missing face"] = missing
-    elif before:
-        done["gap"] = before
+    elif before > count:
+        done["gap"] = before - count
     if count:
-        return Mended(whole, done, tolerance, len(closing.left) or 1, f"{count} edges stay open")
+        why = f"{count} edge{'s' if count > 1 else ''} stay{'' if count > 1 else 's'} open"
+        return Mended(whole, done, tolerance, count, closing.patches, why)
     progress(0.6, "turning faces to one side")
-    solid = solid_of(facing_alike(whole))
+    facing_one = facing_alike(whole) if "turned face" in only else whole
+    solid = solid_of(facing_one)
     if solid is None:
-        return Mended(whole, done, tolerance, 0, "the faces close, but to more than one shell")
-    turned = _turned(shape, solid)
+        why = "the faces close, but to more than one shell"
+        return Mended(whole, done, tolerance, 0, closing.patches, why)
+    turned = turned_faces(shape, solid) if "turned face" in only else []
     if turned:
-        done["turned face"] = turned
-    progress(0.7, "drawing edges where faces cross")
-    solid, coarse = _drawn_anew(solid)
-    if coarse:
-        done["coarse tolerance"] = coarse
-    progress(0.85, "merging faces that are one")
-    solid, merged = _merged(solid)
-    if merged:
-        done["split face"] = merged
-    return Mended(solid, done, tolerance, 0, fault(solid))
+        done["turned face"] = len(turned)
+    if "coarse tolerance" in only:
+        progress(0.7, "drawing edges where faces cross")
+        solid, coarse = _drawn_anew(solid)
+        if coarse:
+            done["coarse tolerance"] = coarse
+    if "split face" in only:
+        progress(0.85, "merging faces that are one")
+        solid, merged = _merged(solid)
+        if merged:
+            done["split face"] = merged
+    return Mended(solid, done, tolerance, 0, closing.patches, fault(solid))
 
 
-def _turned(before: Shape, after: Shape) -> int:
-    """Faces that were facing the other way."""
-    from ..kernel.kin import facing
-
+def turned_faces(before: Shape, after: Shape) -> list[int]:
+    """Numbers of the faces that looked the other way than they do `after`; of an open body, or one that was inside
+    out as a whole, the fewer."""
     there = facing(after)
-    senses = [sense * there[key] for key, sense in facing(before).items() if key in there]
-    return min(senses.count(-1), senses.count(1)) if senses else 0
+    rows: dict[int, list[int]] = {1: [], -1: []}
+    for key, (number, sense) in facing(before).items():
+        if key in there:
+            rows[sense * there[key][1]].append(number)
+    return min(rows.values(), key=len)
 
 
 def _drawn_anew(solid: Shape) -> tuple[Shape, int]:
@@ -177,8 +234,10 @@ def _drawn_anew(solid: Shape) -> tuple[Shape, int]:
         found = carry_out(fabric, plan).fabric.index.shape
     except (LocalFailure, ArithmeticError, ValueError):
         found = None
-    if found is not None and fault(found) is None and abs(volume_properties(found).amount - volume) < MOST_CHANGE * abs(
-        volume
+    if (
+        found is not None
+        and fault(found) is None
+        and abs(volume_properties(found).amount - volume) < MOST_CHANGE * abs(volume)
     ):
         return found, len(coarse)
     tight = tightened(solid)

@@ -18,6 +18,7 @@ from ..kernel.shapes import Shape, ShapeIndex, parts_of
 from ..local.surfaces import Floats, Surface
 
 SAMPLES = 9  # of an edge
+EXACT = 1e-4  # mm: nearer than this a border lies on a surface for certain
 ORDER = ("plane", "cylinder", "cone", "sphere", "torus", "spline")
 
 
@@ -92,12 +93,14 @@ class Search:
 
     def _best(self, loops: Sequence[Loop]) -> Lost | None:
         found: list[tuple[tuple, Lost]] = []
-        hinted = [(s, True) for s in self.hints]
-        for surface, known in itertools.chain(hinted, ((s, False) for s in candidates(loops))):
+        known = [(s, True) for s in self.hints]
+        fresh = itertools.chain(candidates(loops), tubes_between(loops, self.surfaces))
+        for surface, known_one in itertools.chain(known, ((s, False) for s in fresh)):
             on = tuple(x for x in loops if x.on(surface) < self.close and not self._goes_on(surface, x))
             if not on or (surface.kind != "plane" and not self._encloses(surface, on)):
                 continue
-            rank = (not known, -len(on), ORDER.index(surface.kind) - 2.5 * self._usual(surface))
+            exact = max(x.on(surface) for x in on) < EXACT
+            rank = (not exact, not known_one, -len(on), ORDER.index(surface.kind) - 2.5 * self._usual(surface))
             found.append((rank, Lost(surface, on)))
         return min(found, key=lambda pair: pair[0])[1] if found else None
 
@@ -198,6 +201,34 @@ def candidates(loops: Sequence[Loop]) -> Iterator[Surface]:
                 yield found
 
 
+def tubes_between(loops: Sequence[Loop], surfaces: Sequence[Surface]) -> Iterator[Surface]:
+    """Tori between two coaxial circles that are smooth with the faces on both sides: rounds all around."""
+    rings = [
+        (c.frame, c.numbers[0], surfaces[b])
+        for loop in loops
+        for c, b in zip(loop.curves, loop.beside, strict=True)
+        if c.kind == "circle" and c.frame is not None and b >= 0
+    ]
+    for (a, r, one), (b, q, other) in itertools.combinations(rings[:80], 2):
+        if not _coaxial(a, b):
+            continue
+        spots = [a.origin + r * a.x, b.origin + q * a.x]
+        normals = [s.distance(p[None])[1][0] for s, p in zip((one, other), spots, strict=True)]
+        across = spots[1] - spots[0]
+        lean = float(across @ normals[0])
+        if abs(lean) < 1e-9:
+            continue
+        reach = float(across @ across) / (2 * lean)
+        centre = spots[0] + reach * normals[0]
+        back = (spots[1] - centre) / abs(reach)
+        if abs(abs(float(back @ normals[1])) - 1) > 1e-5:
+            continue
+        out = centre - a.origin
+        major = float(out @ a.x)
+        if major > 1e-3:
+            yield Surface("torus", Frame(a.origin + (out @ a.z) * a.z, a.x, a.y, a.z), (major, abs(reach)))
+
+
 def _coaxial(a: Frame, b: Frame) -> bool:
     gap = b.origin - a.origin
     return abs(float(a.z @ b.z)) > 1 - 1e-8 and float(np.linalg.norm(gap - (gap @ a.z) * a.z)) < 1e-3
@@ -208,8 +239,10 @@ def _around_axis(a: Frame, r: float, b: Frame, q: float) -> Iterator[Surface]:
     height = float((b.origin - a.origin) @ a.z)
     if abs(height) < 1e-6 or abs(q - r) < 1e-6:
         return
-    yield Surface("cone", a, (r, float(np.arctan2(q - r, height)))) if height > 0 else Surface(
-        "cone", Frame(a.origin, a.x, -a.y, -a.z), (r, float(np.arctan2(q - r, -height)))
+    yield (
+        Surface("cone", a, (r, float(np.arctan2(q - r, height))))
+        if height > 0
+        else Surface("cone", Frame(a.origin, a.x, -a.y, -a.z), (r, float(np.arctan2(q - r, -height))))
     )
     if abs(abs(height) - abs(q - r)) < 1e-4:  # a quarter round between a face across the axis and one along it
         minor = abs(height)

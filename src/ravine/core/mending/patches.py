@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..kernel.carriers import read_surface
 from ..kernel.shapes import Shape, ShapeIndex
 from ..kernel.soup import bent_into, border_loops, face_over, face_within
-from ..kernel.carriers import read_surface
 from ..local.surfaces import Floats, Surface
 from ..sketch.areas import covers
 from .loops import Loop, Lost, Search, read_loop, winding
@@ -19,11 +19,12 @@ TURN = 2 * np.pi
 
 @dataclass(frozen=True)
 class Patch:
-    """kind: of its surface; place: its middle (mm); length: of its border (mm)."""
+    """kind: of its surface; place: its middle (mm); rim: places (n, 3) along its border; length: of that (mm)."""
 
     face: Shape
     kind: str
     place: Floats
+    rim: Floats
     length: float
 
 
@@ -63,7 +64,7 @@ def patches_for(shape: Shape, hints: Sequence[Surface] = (), close: float = 1e-3
 
 
 def _told(face: Shape, kind: str, loops: Sequence[Loop]) -> Patch:
-    return Patch(face, kind, loops[0].middle, sum(x.length for x in loops))
+    return Patch(face, kind, loops[0].middle, np.concatenate([x.points for x in loops]), sum(x.length for x in loops))
 
 
 def _regions(lost: Lost) -> list[list[Loop]]:
@@ -99,7 +100,7 @@ def _nested(surface: Surface, loops: list[Loop]) -> list[list[Loop]]:
 
 def _outline(surface: Surface, loop: Loop) -> Floats:
     """Parameters (n, 2) along the loop, in its order."""
-    rows = [r for r in loop.rows]
+    rows = list(loop.rows)
     line = [rows.pop(0)]
     while rows:
         tip = line[-1][-1]
@@ -119,10 +120,36 @@ def _area(ring: Floats) -> float:
 
 
 def _laid(surface: Surface, loops: Sequence[Loop]) -> Shape | None:
-    handle = surface.kernel
     if surface.kind != "plane" and len(loops) <= 2 and all(_level(surface, x) is not None for x in loops):
         return _band(surface, loops)
-    return face_within(handle, [x.wire for x in loops], max(x.on(surface) for x in loops))
+    surface = _seam_beside(surface, loops)
+    bounds = _rectangle(surface, loops[0]) if len(loops) == 1 else None
+    if bounds is not None:
+        return face_over(surface.kernel, bounds)
+    return face_within(surface.kernel, [x.wire for x in loops], max(x.on(surface) for x in loops))
+
+
+def _rectangle(surface: Surface, loop: Loop) -> tuple[float, float, float, float] | None:
+    """Lowest and highest parameters of a loop that runs along them all the way."""
+    if surface.kind in ("plane", "spline"):
+        return None
+    uv = _outline(surface, loop)
+    low, high = uv.min(axis=0), uv.max(axis=0)
+    off = np.minimum(np.abs(uv - low), np.abs(uv - high)).min(axis=1)
+    return (low[0], high[0], low[1], high[1]) if off.max() < 1e-6 and (high - low).min() > 1e-6 else None
+
+
+def _seam_beside(surface: Surface, loops: Sequence[Loop]) -> Surface:
+    """The same surface, its parameters counted so that the seam lies opposite the loops."""
+    if surface.kind in ("plane", "spline"):
+        return surface
+    u = _outline(surface, loops[0])[:, 0]
+    if np.ptp(u) > TURN - 1e-6:
+        return surface
+    middle, frame = (u.min() + u.max()) / 2 + np.pi, surface.axial
+    x = np.cos(middle) * frame.x + np.sin(middle) * frame.y
+    y = np.cos(middle) * frame.y - np.sin(middle) * frame.x
+    return replace(surface, frame=replace(frame, x=x, y=y), handle=None)
 
 
 def _level(surface: Surface, loop: Loop) -> float | None:
