@@ -22,6 +22,7 @@ from OCP.TopAbs import TopAbs_SHAPE
 from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Shell
 
 from .failures import KERNEL_FAILURES
+from .properties import rough_box
 from .queries import is_degenerate
 from .rebuild import wires_of
 from .shapes import Shape, ShapeIndex, as_edge, as_face, parts_of
@@ -160,19 +161,35 @@ def facing_alike(shape: Shape) -> Shape:
     """Shells whose faces all have their matter on the same side."""
     faces = parts_of(shape, "face")
     fix = ShapeFix_Shell()
-    shells = parts_of(shape, "shell")
-    fix.FixFaceOrientation(TopoDS.Shell(shells[0] if len(shells) == 1 else shell_of(faces)), True, True)
+    fix.FixFaceOrientation(TopoDS.Shell(shell_of(faces)), True, False)
     return fix.Shape() if parts_of(fix.Shape(), "face") else shape
 
 
 def solid_of(shape: Shape) -> Shape | None:
-    """The solid inside closed shells, the matter inside; None where they do not close."""
-    shells = parts_of(shape, "shell")
-    if len(shells) != 1:
+    """The solid inside closed shells, those that lie in the largest as hollows in it; None where they do not close,
+    or lie apart."""
+    solids = []
+    for shell in parts_of(shape, "shell"):
+        solid = BRepBuilderAPI_MakeSolid(TopoDS.Shell(shell)).Solid()
+        BRepLib.OrientClosedSolid_s(solid)
+        solids.append((rough_box(solid), solid))
+    if not solids or open_edges(ShapeIndex(shape)):
         return None
-    solid = BRepBuilderAPI_MakeSolid(TopoDS.Shell(shells[0])).Solid()
-    BRepLib.OrientClosedSolid_s(solid)
-    return solid
+    solids.sort(key=lambda pair: -_room(pair[0]))
+    (low, high), outer = solids[0]
+    if any(b[0][k] < low[k] or b[1][k] > high[k] for b, _ in solids[1:] for k in range(3)):
+        return None
+    if len(solids) == 1:
+        return outer
+    maker = BRepBuilderAPI_MakeSolid(TopoDS.Shell(parts_of(outer, "shell")[0]))
+    for _, hollow in solids[1:]:
+        maker.Add(TopoDS.Shell(parts_of(hollow, "shell")[0].Reversed()))
+    return maker.Solid()
+
+
+def _room(box: Sequence[Sequence[float]]) -> float:
+    (a, b, c), (d, e, f) = box
+    return (d - a) * (e - b) * (f - c)
 
 
 def tightened(shape: Shape) -> Shape:
@@ -183,3 +200,9 @@ def tightened(shape: Shape) -> Shape:
     BRepLib.SameParameter_s(copy, 1e-7, True)
     BRepLib.UpdateTolerances_s(copy, False)
     return copy
+
+
+def turned_over(shape: Shape, faces: Sequence[int]) -> Shape:
+    """An open body with some faces (by number) looking the other way."""
+    chosen = set(faces)
+    return shell_of([f.Reversed() if k in chosen else f for k, f in enumerate(parts_of(shape, "face"))])

@@ -32,6 +32,14 @@ class TriangleMesh:
             raise FormatError("the file holds no triangle with an area")
         return cls(np.ascontiguousarray(points), triangles)
 
+    @classmethod
+    def tidy(cls, points: NDArray[np.float64], triangles: NDArray) -> TriangleMesh:
+        """Without the points that no triangle uses.  Raises FormatError where no triangle is left."""
+        if not len(triangles):
+            raise FormatError("no triangle is left")
+        used, numbers = np.unique(triangles, return_inverse=True)
+        return cls(np.ascontiguousarray(points[used]), numbers.reshape(-1, 3).astype(np.int32))
+
     def to_bytes(self) -> bytes:
         head = self.MAGIC + struct.pack("<QQ", len(self.points), len(self.triangles))
         return head + self.points.astype("<f8").tobytes() + self.triangles.astype("<i4").tobytes()
