@@ -12,6 +12,7 @@ from ravine.core.edits import Context, EditError, Work, find_edit
 from ravine.core.edits.gaps import LengthGap, PickGap
 from ravine.core.edits.limits import walls
 from ravine.core.local.edge_runs import loops_with, tangent_run
+from ravine.core.mending.report import check_up as find_flaws
 from ravine.core.model.geometry import GeometryStore, Solid
 from ravine.core.model.model import Change, perform
 from ravine.core.model.snapshot import Snapshot, split_id, text_id
@@ -229,6 +230,12 @@ def masses(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict
     """Mass per place in the tree.  args: snapshot."""
     found = part_masses(workshop.snapshot(args["snapshot"]), workshop.geometry)
     return {text_id("node", number): mass for number, mass in found.items()}
+
+
+@task
+def check_up(workshop: Workshop, args: dict[str, Any], progress: Progress) -> list[dict[str, Any]]:
+    """args: snapshot."""
+    return [f.to_json() for f in find_flaws(workshop.snapshot(args["snapshot"]), workshop.geometry)]
 
 
 @task

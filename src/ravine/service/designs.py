@@ -187,6 +187,10 @@ class Designs:
     def masses(self, revision: Revision) -> dict[str, float | None]:
         return self._call("masses", revision)
 
+    def check_up(self, revision: Revision) -> list[dict[str, Any]]:
+        """What is wrong with the bodies of a state, as Finding.to_json gives it."""
+        return self._call("check_up", revision, "check-up")
+
     def portrait(self, design: Design) -> bytes:
         """PNG of the head, drawn when the stored one is of another revision."""
         stored = Portrait.get_or_none(Portrait.design == design)

@@ -20,6 +20,7 @@ from OCP.XCAFDoc import XCAFDoc_ColorGen, XCAFDoc_ColorSurf, XCAFDoc_DocumentToo
 
 from ..errors import FormatError
 from .shapes import Shape, ShapeIndex, matrix_of, parts_of, transform_of, unplaced
+from .soup import shell_of
 
 Progress = Callable[[float, str], None]
 
@@ -112,9 +113,7 @@ class _TreeReader:
     def leaf(self, label: TDF_Label, name: str, location: TopLoc_Location, instance: str | None) -> ReadNode:
         """A part: one body, or a group where the file holds several solids in one part."""
         shape = XCAFDoc_ShapeTool.GetShape_s(label)
-        pieces = parts_of(shape, "solid") or parts_of(shape, "shell")
-        if not pieces and parts_of(shape, "face"):
-            pieces = [shape]
+        pieces = _pieces(shape)
         node = ReadNode(name or "Part", matrix_of(location))
         for number, piece in enumerate(pieces):
             key = f"{_entry(label)}#{number}"
@@ -150,6 +149,18 @@ class _TreeReader:
                 if at >= 0:
                     part.face_colours[at] = colour
         return part
+
+
+def _pieces(shape: Shape) -> list[Shape]:
+    """Each solid, and what faces there are beside them as one open surface."""
+    solids = parts_of(shape, "solid")
+    if not solids:
+        shells = parts_of(shape, "shell")
+        faces = parts_of(shape, "face")
+        return shells if len(shells) == 1 and len(parts_of(shells[0], "face")) == len(faces) else [shape] * bool(faces)
+    inside = {f for solid in solids for f in parts_of(solid, "face")}
+    beside = [f for f in parts_of(shape, "face") if f not in inside]
+    return [*solids, shell_of(beside)] if beside else solids
 
 
 def read_step(path: str, progress: Progress) -> ReadTree:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator
+from weakref import WeakKeyDictionary
 
 import numpy as np
 
@@ -12,7 +13,7 @@ from ..kernel.boolean import combine
 from ..kernel.properties import rough_box
 from ..kernel.shapes import placed
 from ..kernel.volumes import volume_properties
-from ..model.geometry import GeometryStore, Solid
+from ..model.geometry import Geometry, GeometryStore, Solid
 from ..model.measure import volume_mm3
 from ..model.snapshot import Body, Occurrence, Snapshot, text_id
 from ..units import format_length
@@ -23,6 +24,7 @@ from .mesh_checkup import mesh_flaws
 MOST_PAIRS = 60  # of parts that are tried for overlaps
 MOST_FACES = 1500  # of a pair
 OVERLAPS = 1e-3  # mm³
+_LOOKED_AT: WeakKeyDictionary[Geometry, list[Flaw]] = WeakKeyDictionary()  # shapes never change
 OUT_OF_PROPORTION = 10.0  # times all the others together
 
 
@@ -35,7 +37,10 @@ def check_up(snapshot: Snapshot, geometry: GeometryStore, bodies: set[int] | Non
 
 def _of_body(snapshot: Snapshot, geometry: GeometryStore, body: Body) -> Iterator[Finding]:
     known = geometry.get(body.shape)
-    flaws = flaws_of(known.shape, known.index) if isinstance(known, Solid) else mesh_flaws(known)
+    flaws = _LOOKED_AT.get(known)
+    if flaws is None:
+        flaws = flaws_of(known.shape, known.index) if isinstance(known, Solid) else mesh_flaws(known)
+        _LOOKED_AT[known] = flaws
     places = snapshot.occurrences(body.id)
     rows = np.array(places[0].matrix).reshape(3, 4) if places else np.eye(3, 4)
     for flaw in flaws:

@@ -1,6 +1,7 @@
 // The bench: holds the state of the page and lets view, line, lists and keys speak to each other.
 import { Vector3 } from "three";
 import { coatOf, Drawable } from "./bodies.js";
+import { Checkup } from "./checkup.js";
 import { all, one } from "./dom.js";
 import * as files from "./files.js";
 import { Dragging } from "./dragging.js";
@@ -50,6 +51,7 @@ export class Workbench {
     this.pieces = new Pieces(this);
     this.line = new Line(this);
     this.drawing = new Drawing(this);
+    this.checkup = new Checkup(this);
     this.dragging = new Dragging(this);
     this.listen();
     keys.listen(this);
@@ -252,6 +254,7 @@ export class Workbench {
     while (this.panelsDue) {
       this.panelsDue = false;
       await this.swap("GET", "panels", ".side-right", {}, "none").catch(() => {}); // htmx:sendError tells it
+      this.checkup.refresh();
     }
   }
 
@@ -386,6 +389,7 @@ export class Workbench {
     this.handle?.draw();
     this.turning?.draw();
     this.pieces?.draw();
+    this.checkup?.draw();
     this.sketches?.drawLabels(Boolean(this.line?.handle));
     this.drawing?.draw();
     const unit = LENGTHS[this.view.units];
@@ -524,6 +528,7 @@ export class Workbench {
     this.stage = name;
     for (const button of all(".stage")) button.setAttribute("aria-pressed", String(button.dataset.stage === name));
     this.refreshActions();
+    this.checkup.refresh();
   }
 }
 
