@@ -13,8 +13,11 @@ from typing import Any
 
 from peewee import InterfaceError, OperationalError
 
-from ravine.core import Cancelled, RavineError
+from ravine.core import Cancelled, RavineError, formats
+from ravine.core.edits.gaps import Context
+from ravine.core.edits.import_file import ImportFile
 from ravine.core.formats import reading
+from ravine.core.model.geometry import GeometryStore
 from ravine.engine.client import DEADLINES
 from ravine.engine.wire import EngineFailure
 from ravine.store import blobs
@@ -28,16 +31,21 @@ LEASE = datetime.timedelta(seconds=15)
 TRIES = 3
 
 
-def start_import(designs: Designs, design: Design, name: str, data: bytes, units: str | None) -> Job:
+def start_import(
+    designs: Designs, design: Design, name: str, data: bytes, units: str | None, choices: dict[str, str] | None = None
+) -> Job:
     """Keep the original and queue its import.  Raises FormatError at once for what no reader takes."""
     with _as_file(name, data) as path:
         kind = reading.sniff(path, name)
-    if kind == "stl" and units is None:
-        raise RavineError(f"{name} is an STL file, which does not say its unit; choose one")
+    if kind in formats.NO_UNIT and units is None:
+        raise RavineError(f"{name} is of a format that does not say its unit; choose one")
+    context = Context(designs.snapshot(designs.head(design)), GeometryStore())
+    for gap, value in (choices or {}).items():
+        ImportFile.gaps()[gap].read(value, context)
     stem, ending = os.path.splitext(name)
     name = stem[: 120 - len(ending)] + ending  # as long as the import's name gap takes
     original = designs.keep_original(design, name, data)
-    params = {"original": original.id, "name": name, "units": units}
+    params = {"original": original.id, "name": name, "units": units, "choices": choices or {}}
     return Job.create(owner=designs.owner, design=design, kind="import", params=json.dumps(params), words="waiting")
 
 
@@ -134,7 +142,7 @@ class Runner(threading.Thread):
     def _import(self, job: Job, beat: _Beat) -> str:
         params = json.loads(job.params)
         original = Original.get_by_id(params["original"])
-        values: dict[str, Any] = {"name_as": params["name"]}
+        values: dict[str, Any] = {"name_as": params["name"], **params.get("choices", {})}
         if params.get("units"):
             values["units"] = params["units"]
         with _as_file(params["name"], blobs.get(original.blob_id)) as path:

@@ -10,6 +10,7 @@ from ravine.core.units import MODEL_UNITS
 from ravine.service import jobs
 from ravine.store.tables import Design
 
+from .exchange import import_choices
 from .words import designs
 
 pages = Blueprint("library", __name__)
@@ -41,7 +42,8 @@ def from_file() -> tuple[dict, int]:
     store = designs()
     design = store.create(file.filename.rpartition(".")[0][:120] or file.filename[:120])
     try:
-        jobs.start_import(store, design, file.filename, file.read(), request.form.get("units") or None)
+        jobs.start_import(store, design, file.filename, file.read(), request.form.get("units") or None,
+                          import_choices(request.form))  # fmt: skip
     except Exception:
         design.delete_instance()  # nothing half made is left in the list
         raise

@@ -8,6 +8,8 @@ from typing import Any
 
 from flask import Flask, current_app
 
+from ravine.core.edits.import_file import ImportFile
+from ravine.core.formats import ENDINGS
 from ravine.core.units import format_area, format_length, format_mass, format_volume
 from ravine.service.designs import Designs
 
@@ -53,3 +55,6 @@ def register(app: Flask) -> None:
     app.add_template_filter(format_mass, "mass")
     app.add_template_filter(json.loads, "from_json")
     app.add_template_global(STAGES, "stages")
+    how = {name: gap for name, gap in ImportFile.gaps().items() if name in ("what", "tree", "heal", "widest")}
+    app.add_template_global(how, "import_gaps")
+    app.add_template_global(",".join(f".{e}" for e in ENDINGS), "file_endings")

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 
 import numpy as np
+from numpy.typing import NDArray
 
 from .. import formats
 from ..errors import EditError
+from ..formats.reading import TriangleWrite
 from ..kernel import serial
 from ..kernel.exchange import WriteNode, WritePart
 from ..kernel.shapes import placed
@@ -19,7 +22,12 @@ from ..units import LENGTHS
 from .base import Edit, Fact, Outcome, PickSummary, Work, edit, gap
 from .gaps import ChoiceGap, Context, LengthGap, PickGap, TextGap
 
-_KINDS = {"step": "STEP", "stl": "STL", "brep": "kernel B-rep"}
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int32]
+_KINDS = {"step": "STEP", "iges": "IGES", "brep": "kernel B-rep", "stl": "STL", "obj": "OBJ", "ply": "PLY",
+          "3mf": "3MF", "glb": "GLB"}  # fmt: skip
+_TRIANGLES = ("obj", "ply", "3mf", "glb")
+_ENDINGS = {"iges": "igs"}
 
 
 @edit
@@ -29,8 +37,10 @@ class Export(Edit):
     sentence = "Save {parts} as {format} in {units}, curves within {tolerance}"
     past = "Saved {parts} as {format}"
     help = (
-        "Writes STEP (exact, with tree, names and colours), STL (triangles in the chosen unit) or the kernel's "
-        "B-rep.  The model itself is not changed.  Unit and tolerance matter for STL only; STEP and B-rep are in mm."
+        "Writes STEP or IGES (exact, with names and colours; STEP with the tree), the kernel's B-rep, or triangles: "
+        "STL, OBJ and PLY in the chosen unit, 3MF in mm with names, GLB in metres with names and "
+        "colours.  The tolerance is "
+        "for triangles.  The model itself is not changed."
     )
     offered_for = "node"
     stages = ("Hand over", "Bring in", "Shape", "Assemble")
@@ -41,13 +51,13 @@ class Export(Edit):
         PickGap("the parts", "Parts or groups; all when nothing is picked.", element="node", minimum=0,
                 changes=False, default=())
     )  # fmt: skip
-    format: str = gap(ChoiceGap("the format", "STEP, STL or kernel B-rep.", default="step", options=_KINDS))
+    format: str = gap(ChoiceGap("the format", "Exact, or triangles.", default="step", options=_KINDS))
     units: str = gap(
-        ChoiceGap("the unit", "For STL, which does not carry one.", default="mm",
+        ChoiceGap("the unit", "For STL, OBJ and PLY, which carry none.", default="mm",
                   options={u: u for u in ("mm", "cm", "m", "in", "ft")})
     )  # fmt: skip
     tolerance: float = gap(
-        LengthGap("the tolerance", "For STL: how far triangles may lie off the exact surface.", default=0.05,
+        LengthGap("the tolerance", "How far triangles may lie off the exact surface.", default=0.05,
                   minimum=0.001, maximum=10.0)
     )  # fmt: skip
     file_name: str = gap(TextGap("the file name", "Without ending; the part's name when left out.", default=None))
@@ -75,10 +85,12 @@ class Export(Edit):
             data, facts = _stl(work, shown, self.units, self.tolerance)
         elif self.format == "brep":
             data, facts = formats.WRITERS["brep"](_exact(work, shown, "B-rep")), ()
+        elif self.format in _TRIANGLES:
+            data, facts = _triangles(work, shown, self.format, self.units, self.tolerance)
         else:
-            data, facts = _step(work, snapshot, chosen, shown, stem), ()
+            data, facts = _exact_tree(work, snapshot, chosen, shown, stem, self.format), ()
         size = Fact("file_size", "file size", f"{len(data) / 1024:,.0f} kB")
-        return Outcome(snapshot, (*facts, size), files={f"{stem}.{self.format}": data})
+        return Outcome(snapshot, (*facts, size), files={f"{stem}.{_ENDINGS.get(self.format, self.format)}": data})
 
 
 def _refuse_meshes(shown: list[Occurrence], what: str) -> None:
@@ -94,19 +106,38 @@ def _exact(work: Work, shown: list[Occurrence], what: str) -> list:
     return [placed(work.geometry.solid(o.body.shape).shape, o.matrix) for o in shown]
 
 
-def _stl(work: Work, shown: list[Occurrence], units: str, tolerance: float) -> tuple[bytes, tuple[Fact, ...]]:
-    corners = []
+def _meshes(work: Work, shown: list[Occurrence], tolerance: float) -> Iterator[tuple[Occurrence, Floats, Ints]]:
+    """Points in the body's coordinates and triangles of each place; a body that stands in several is meshed once."""
+    known: dict[int, tuple[Floats, Ints]] = {}
     for number, found in enumerate(shown):
         work.progress(0.2 + 0.7 * number / len(shown), f"meshing {found.body.name}")
         geometry = work.geometry.get(found.body.shape)
-        if isinstance(geometry, TriangleMesh):
-            points, triangles = geometry.points, geometry.triangles
-        else:
-            points, triangles = whole_mesh(_meshed_copy(geometry, tolerance))
+        if found.body.id not in known:
+            if isinstance(geometry, TriangleMesh):
+                known[found.body.id] = geometry.points, geometry.triangles
+            else:
+                known[found.body.id] = whole_mesh(_meshed_copy(geometry, tolerance))
+        yield found, *known[found.body.id]
+
+
+def _stl(work: Work, shown: list[Occurrence], units: str, tolerance: float) -> tuple[bytes, tuple[Fact, ...]]:
+    corners = []
+    for found, points, triangles in _meshes(work, shown, tolerance):
         matrix = np.array(found.matrix).reshape(3, 4)
         corners.append((points @ matrix[:, :3].T + matrix[:, 3])[triangles])
     soup = np.concatenate(corners) / LENGTHS[units]
     return formats.WRITERS["stl"](soup), (Fact("triangles", "triangles", float(len(soup)), "count"),)
+
+
+def _triangles(
+    work: Work, shown: list[Occurrence], kind: str, units: str, tolerance: float
+) -> tuple[bytes, tuple[Fact, ...]]:
+    parts = [
+        TriangleWrite(found.node.name, found.body.id, points, triangles, found.matrix, found.body.finish)
+        for found, points, triangles in _meshes(work, shown, tolerance)
+    ]
+    count = sum(len(p.triangles) for p in parts)
+    return formats.WRITERS[kind](parts, units), (Fact("triangles", "triangles", float(count), "count"),)
 
 
 def _meshed_copy(solid: Solid, tolerance: float) -> object:
@@ -116,8 +147,10 @@ def _meshed_copy(solid: Solid, tolerance: float) -> object:
     return copy
 
 
-def _step(work: Work, snapshot: Snapshot, chosen: list[int], shown: list[Occurrence], title: str) -> bytes:
-    _refuse_meshes(shown, "STEP")
+def _exact_tree(
+    work: Work, snapshot: Snapshot, chosen: list[int], shown: list[Occurrence], title: str, kind: str
+) -> bytes:
+    _refuse_meshes(shown, _KINDS[kind])
     numbers: dict[int, int] = {}
     parts: list[WritePart] = []
     for found in shown:
@@ -133,4 +166,4 @@ def _step(work: Work, snapshot: Snapshot, chosen: list[int], shown: list[Occurre
 
     places = {node.id: matrix for node, matrix, _ in snapshot.walk()}
     roots = [write_node(snapshot.nodes[c], places[c]) for c in chosen]
-    return formats.WRITERS["step"](roots, parts, title)
+    return formats.WRITERS[kind](roots, parts, title)

@@ -6,25 +6,39 @@ import os
 from collections.abc import Iterator
 from dataclasses import replace
 
+import numpy as np
+
 from .. import formats
 from ..errors import EditError, FormatError
+from ..kernel import serial
+from ..kernel.boolean import combine
 from ..kernel.check import is_closed
 from ..kernel.exchange import ReadNode, ReadPart
+from ..kernel.kin import matched
 from ..kernel.rebuild import rooted
-from ..kernel.shapes import ShapeIndex, parts_of
-from ..kernel.tessellate import mesh, view_deflection
+from ..kernel.shapes import Shape, ShapeIndex, compound, parts_of, placed
+from ..kernel.tessellate import mesh, mesh_afresh, view_deflection, whole_mesh
 from ..local.conversion import converted
 from ..local.fabric import Fabric
+from ..mending.findings import KINDS
+from ..mending.ladder import EVERYTHING, mended, size_of
 from ..model.derive import blank_ids, reshape_body
 from ..model.geometry import Solid
+from ..model.placement import IDENTITY, Matrix, multiply
 from ..model.snapshot import Body, Node, Snapshot
+from ..model.trimesh_body import TriangleMesh
 from ..model.words import plural
 from ..sketch.drawing import Pen
 from ..sketch.entities import Picture, Sketch
 from ..sketch.strokes import lay
 from .base import Edit, Fact, Outcome, Work, edit, gap
-from .gaps import ChoiceGap, Context, FileGap, TextGap
+from .gaps import ChoiceGap, Context, FileGap, LengthGap, TextGap
 from .sketching import with_ids
+
+WHAT = {"parts": "parts to work on", "locked": "a locked reference", "light": "a light locked reference of triangles"}
+TREE = {"kept": "as in the file", "one": "in one part"}
+HEAL = {"usual": "as usual for the format", "leave": "left as they are", "stitch": "stitched", "mend": "mended"}
+LIGHT = 2e-3  # of the size, how far the triangles of a light reference may lie off
 
 
 @edit
@@ -34,19 +48,27 @@ class ImportFile(Edit):
     sentence = "Bring in {path}"
     past = "Brought in {path}"
     help = (
-        "Reads STEP with its assembly tree, names and colours, or STL as a mesh; DXF and SVG drawings become sketches, "
-        "and a PNG or JPEG picture lies behind an empty one.  STEP declares its unit; for STL the unit must be given."
+        "Reads STEP and IGES with tree, names and colours, the kernel's B-rep, STL, OBJ, PLY, 3MF and glTF as meshes, "
+        "IDF boards with their library; DXF and SVG drawings become sketches, and a PNG or JPEG picture lies behind an "
+        "empty one.  STL, OBJ and PLY do not say their unit, so it must be given."
     )
     stages = ("Bring in",)
     rank = 5
     drawing = "arrive"
 
-    path: str = gap(FileGap("the file", "Path of a STEP, STL, DXF, SVG, PNG or JPEG file."))
+    path: str = gap(FileGap("the file", "Path of a file of one of the formats that are read."))
     units: str = gap(
-        ChoiceGap("the unit", "For formats that carry none (STL), or instead of what a DXF says.", default=None,
+        ChoiceGap("the unit", "For formats that carry none, or instead of what a DXF says.", default=None,
                   options={u: u for u in ("mm", "cm", "m", "in", "ft")})
     )  # fmt: skip
     name_as: str = gap(TextGap("the name", "What the file is called; its own name when left out.", default=None))
+    what: str = gap(ChoiceGap("what it becomes", "Parts to work on, or a reference that stays as it is.",
+                              default="parts", options=WHAT))  # fmt: skip
+    tree: str = gap(ChoiceGap("the tree", "The file's own, or all in one part.", default="kept", options=TREE))
+    heal: str = gap(ChoiceGap("loose surfaces", "What becomes of faces that are no closed body.", default="usual",
+                              options=HEAL))  # fmt: skip
+    widest: float | None = gap(LengthGap("the widest gap", "That is stitched or mended.", minimum=1e-6, default=None,
+                                         blank="a 500th of the size"))  # fmt: skip
 
     def told(self, context: Context) -> str:
         return f"Brought in {self.title_of_file()}"
@@ -59,16 +81,28 @@ class ImportFile(Edit):
         kind = formats.sniff(self.path, name)
         found = formats.READERS[kind](self.path, formats.ReadOptions(self.units), work.progress)
         stem = os.path.splitext(name)[0]
-        if kind == "stl":
-            found.parts = [(stem, part[1]) for part in found.parts if isinstance(part, tuple)]
-            found.roots[0].name = stem
+        if len(found.roots) == 1 and kind not in ("step", "iges", "idf"):  # called after the passing file's own name
+            _named_after(found, stem)
+        if self.tree == "one":
+            found = _in_one(found, stem)
         snapshot, bodies, recast = work.snapshot, [], 0
+        heal = self.heal if self.heal != "usual" else "stitch" if kind in formats.SURFACES else "leave"
+        healed: dict[str, int] = {}
         for number, part in enumerate(found.parts):
             work.progress(0.65 + 0.25 * number / len(found.parts), f"part {number + 1} of {len(found.parts)}")
             if isinstance(part, ReadPart):
-                part, count = _recast(part)
-                recast += count
-            body, snapshot = _body(work, snapshot, part)
+                part, did = self._healed(part, heal)
+                for code, count in did.items():
+                    healed[code] = healed.get(code, 0) + count
+                if self.what == "light":
+                    part = _light(part)
+                else:
+                    part, count = _recast(part)
+                    recast += count
+            body, snapshot = _body(work, snapshot, part, found.colours.get(number))
+            if self.what != "parts":
+                body = replace(body, locked=True)
+                snapshot = snapshot.with_body(body)
             bodies.append(body)
         if found.strokes or found.picture:
             snapshot = _sketched(work, snapshot, found, stem)
@@ -84,10 +118,78 @@ class ImportFile(Edit):
         warnings = list(found.warnings)
         if recast:
             warnings.append(f"{plural(recast, 'spline face')} laid on the plane or round form that it really has")
+        warnings += [f"put right: {n} {KINDS[code].one if n == 1 else KINDS[code].many}" for code, n in healed.items()]
         open_bodies = [b.name for b in bodies if b.kind == "surface"]
         if open_bodies:
             warnings.append(f"{plural(len(open_bodies), 'part')} not closed to a solid: {', '.join(open_bodies[:3])}")
         return Outcome(snapshot, tuple(facts), tuple(warnings))
+
+    def _healed(self, part: ReadPart, heal: str) -> tuple[ReadPart, dict[str, int]]:
+        """Loose surfaces stitched or mended; colours of faces go with the faces that carried them."""
+        if heal == "leave" or (parts_of(part.shape, "solid") and is_closed(part.shape)):
+            return part, {}
+        only = EVERYTHING if heal == "mend" else frozenset(("gap", "turned face"))
+        found = mended(part.shape, self.widest, only)
+        if not found.done:
+            return part, {}
+        near = matched(ShapeIndex(part.shape), ShapeIndex(found.shape), max(0.05, found.tolerance))["face"]
+        colours = {k: part.face_colours[old] for k, old in enumerate(near) if old in part.face_colours}
+        return replace(part, shape=found.shape, face_colours=colours), found.done
+
+
+def _named_after(found: formats.Imported, stem: str) -> None:
+    """A mesh or shape file carries no name of its own but that of the file it was read from."""
+    former = found.roots[0].name
+    found.roots[0].name = stem
+    if len(found.parts) == 1:
+        part = found.parts[0]
+        name = part.name if isinstance(part, ReadPart) else part[0]
+        if name == former:
+            found.parts[0] = replace(part, name=stem) if isinstance(part, ReadPart) else (stem, part[1])
+
+
+def _in_one(found: formats.Imported, stem: str) -> formats.Imported:
+    """All exact parts as one body where they stand, all meshes as another."""
+    placed_parts: list[tuple[ReadPart | tuple, Matrix]] = []
+
+    def visit(node: ReadNode, above: Matrix) -> None:
+        here = multiply(above, tuple(node.matrix))
+        if node.part is not None:
+            placed_parts.append((found.parts[node.part], here))
+        for child in node.children:
+            visit(child, here)
+
+    for root in found.roots:
+        visit(root, IDENTITY)
+    shapes = [placed(p.shape, m) for p, m in placed_parts if isinstance(p, ReadPart)]
+    soups = [_moved(m, p[1].corners) for p, m in placed_parts if isinstance(p, tuple)]
+    parts: list[ReadPart | tuple] = []
+    if shapes:
+        whole = compound(shapes)
+        if _all_solid(shapes):
+            united = combine("unite", shapes[0], shapes[1:], merge=False)[0]
+            whole = parts_of(united, "solid")[0] if len(parts_of(united, "solid")) == 1 else whole
+        parts.append(ReadPart(stem, shapes[0] if len(shapes) == 1 else whole))
+    if soups:
+        parts.append((stem, TriangleMesh.from_soup(np.concatenate(soups))))
+    roots = [ReadNode(stem, IDENTITY, k) for k in range(len(parts))]
+    return replace(found, parts=parts, roots=roots, colours={})
+
+
+def _moved(matrix: Matrix, corners: np.ndarray) -> np.ndarray:
+    rows = np.array(matrix).reshape(3, 4)
+    return corners @ rows[:, :3].T + rows[:, 3]
+
+
+def _all_solid(shapes: list[Shape]) -> bool:
+    return len(shapes) > 1 and all(len(parts_of(s, "solid")) == 1 for s in shapes)
+
+
+def _light(part: ReadPart) -> tuple[str, TriangleMesh]:
+    copy = serial.from_bytes(serial.to_bytes(part.shape))
+    mesh_afresh(copy, LIGHT * size_of(copy), 0.5)
+    points, triangles = whole_mesh(copy)
+    return part.name, TriangleMesh.from_soup(points[triangles])
 
 
 def _recast(part: ReadPart) -> tuple[ReadPart, int]:
@@ -98,12 +200,12 @@ def _recast(part: ReadPart) -> tuple[ReadPart, int]:
     return (replace(part, shape=fabric.index.shape), count) if count else (part, 0)
 
 
-def _body(work: Work, snapshot: Snapshot, part: ReadPart | tuple) -> tuple[Body, Snapshot]:
+def _body(work: Work, snapshot: Snapshot, part: ReadPart | tuple, colour: str | None = None) -> tuple[Body, Snapshot]:
     (number,), snapshot = snapshot.fresh(1)
     if isinstance(part, tuple):
         name, triangles = part
         (face,), snapshot = snapshot.fresh(1)
-        body = Body(number, name, "mesh", work.geometry.put_mesh(triangles), (face,))
+        body = Body(number, name, "mesh", work.geometry.put_mesh(triangles), (face,), finish=colour)
         return body, snapshot.with_body(body)
     faces = parts_of(part.shape, "face")
     if not faces:
@@ -145,4 +247,5 @@ def _node(snapshot: Snapshot, read: ReadNode, bodies: list[Body]) -> tuple[int, 
     body = None if read.part is None else bodies[read.part].id
     if body is None and not children:
         raise EditError(f"the group {read.name} in the file is empty")
-    return number, snapshot.with_node(Node(number, read.name, tuple(read.matrix), tuple(children), body))
+    node = Node(number, read.name, tuple(read.matrix), tuple(children), body, dict(read.attributes))
+    return number, snapshot.with_node(node)

@@ -7,11 +7,15 @@ import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
+import numpy as np
+from numpy.typing import NDArray
+
 from ..errors import FormatError
 from ..kernel.exchange import ReadNode, ReadPart
 from ..model.trimesh_body import TriangleMesh
 from ..sketch.flats import FlatCurve
 from ..sketch.strokes import Stroke
+from .marks import BREP_MARKS, is_idf, is_iges
 
 Progress = Callable[[float, str], None]
 
@@ -32,13 +36,26 @@ Drawing = Sequence[FlatCurve]
 @dataclass
 class Imported:
     """Tree and parts as read; a part is exact (ReadPart) or a mesh with a name.  A drawing has strokes instead, a
-    picture its size in pixels and its bytes."""
+    picture its size in pixels and its bytes.  colours: of meshes, by number of the part."""
 
     roots: list[ReadNode]
     parts: list[ReadPart | tuple[str, TriangleMesh]]
     warnings: list[str] = field(default_factory=list)
     strokes: list[Stroke] = field(default_factory=list)
+    colours: dict[int, str] = field(default_factory=dict)
     picture: tuple[int, int, bytes] | None = None
+
+
+@dataclass(frozen=True)
+class TriangleWrite:
+    """One placed body to write: points (n, 3) mm in its own coordinates; body: the same number for copies."""
+
+    name: str
+    body: int
+    points: NDArray[np.float64]
+    triangles: NDArray[np.int32]
+    matrix: tuple[float, ...]
+    colour: str | None
 
 
 def drawing_from(strokes: list[Stroke], warnings: list[str]) -> Imported:
@@ -57,7 +74,7 @@ def drawing_from(strokes: list[Stroke], warnings: list[str]) -> Imported:
 
 
 def sniff(path: str, name: str | None = None) -> str:
-    """Format by content: `step`, `stl`, `dxf`, `svg` or `picture`.  Raises FormatError that says
+    """Format by content: one of the keys of formats.READERS.  Raises FormatError that says
     what the file looks like instead."""
     name = name or os.path.basename(path)
     try:
@@ -79,14 +96,30 @@ def sniff(path: str, name: str | None = None) -> str:
     if b"<svg" in head or (head.lstrip()[:5] == b"<?xml" and b"svg" in head.lower()):
         return "svg"
     ending = name.rpartition(".")[2].lower()
+    if is_idf(head):
+        return "idf"
+    if is_iges(head):
+        return "iges"
+    if any(mark in head[:200] for mark in BREP_MARKS):
+        return "brep"
+    if head.startswith(b"ply"):
+        return "ply"
+    if head.startswith(b"glTF"):
+        return "glb"
+    if ending == "gltf" and head.lstrip().startswith(b"{"):
+        return "gltf"
+    if head.startswith(b"PK\x03\x04") and (ending == "3mf" or b"3dmodel" in head or b"[Content_Types].xml" in head):
+        return "3mf"
+    if ending == "obj" and b"\0" not in head:
+        return "obj"
     if b"Binary DXF\r\n\x1a" in head[:24] or re.match(rb"\s*(999\s[^\n]*\n\s*)*0\s+SECTION", head):
         return "dxf"
     looks = _looks_like(head)
     if ending == "stl" and looks == "binary data of no kind that is read here":
         raise FormatError(f"{name}: {_stl_fault(head, size)}", field="path")
     raise FormatError(
-        f"{name} is none of the kinds that are read; it looks like {looks}. STEP (.step, .stp), STL, DXF, SVG, PNG "
-        f"and JPEG files can be brought in", field="path")  # fmt: skip
+        f"{name} is none of the kinds that are read; it looks like {looks}. STEP, IGES, B-rep, STL, OBJ, PLY, 3MF, "
+        f"glTF, DXF, SVG, IDF, PNG and JPEG files can be brought in", field="path")  # fmt: skip
 
 
 def _binary_stl(head: bytes, size: int) -> bool:
@@ -110,8 +143,6 @@ def _looks_like(head: bytes) -> str:
     known = {
         b"PK\x03\x04": "a zip archive; unpack it first",
         b"%PDF": "a PDF document",
-        b"glTF": "a binary glTF scene",
-        b"ply": "a PLY mesh",
         b"\x1f\x8b": "a gzip archive; unpack it first",
     }
     for magic, words in known.items():

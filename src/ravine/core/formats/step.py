@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import tempfile
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from ..errors import FormatError
 from ..kernel import exchange
@@ -32,10 +32,17 @@ def _check_ends(path: str) -> None:
 
 def write(roots: Sequence[WriteNode], parts: Sequence[WritePart], title: str) -> bytes:
     """AP214 in mm."""
-    handle, path = tempfile.mkstemp(suffix=".step")
+    return written(exchange.write_step, ".step", roots, parts, title)
+
+
+def written(
+    to: Callable[..., None], ending: str, roots: Sequence[WriteNode], parts: Sequence[WritePart], title: str
+) -> bytes:
+    """What a writer of the kernel puts into a file."""
+    handle, path = tempfile.mkstemp(suffix=ending)
     os.close(handle)
     try:
-        exchange.write_step(path, roots, parts, title)
+        to(path, roots, parts, title)
         with open(path, "rb") as file:
             return file.read()
     finally:

@@ -7,6 +7,8 @@ from dataclasses import dataclass, field
 
 from OCP.collections import Sequence_TDF_Label as _Labels
 from OCP.IFSelect import IFSelect_ReturnStatus
+from OCP.IGESCAFControl import IGESCAFControl_Reader, IGESCAFControl_Writer
+from OCP.IGESControl import IGESControl_Controller
 from OCP.Interface import Interface_Static
 from OCP.Quantity import Quantity_Color, Quantity_TOC_sRGB
 from OCP.STEPCAFControl import STEPCAFControl_Reader, STEPCAFControl_Writer
@@ -19,7 +21,7 @@ from OCP.TopLoc import TopLoc_Location
 from OCP.XCAFDoc import XCAFDoc_ColorGen, XCAFDoc_ColorSurf, XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
 
 from ..errors import FormatError
-from .shapes import Shape, ShapeIndex, matrix_of, parts_of, transform_of, unplaced
+from .shapes import Shape, ShapeIndex, compound, matrix_of, parts_of, shape_map, transform_of, unplaced
 from .soup import shell_of
 
 Progress = Callable[[float, str], None]
@@ -43,6 +45,7 @@ class ReadNode:
     matrix: tuple[float, ...]
     part: int | None = None
     children: list[ReadNode] = field(default_factory=list)
+    attributes: dict[str, str] = field(default_factory=dict)
 
 
 @dataclass
@@ -113,7 +116,7 @@ class _TreeReader:
     def leaf(self, label: TDF_Label, name: str, location: TopLoc_Location, instance: str | None) -> ReadNode:
         """A part: one body, or a group where the file holds several solids in one part."""
         shape = XCAFDoc_ShapeTool.GetShape_s(label)
-        pieces = _pieces(shape)
+        pieces = pieces_of(shape)
         node = ReadNode(name or "Part", matrix_of(location))
         for number, piece in enumerate(pieces):
             key = f"{_entry(label)}#{number}"
@@ -151,15 +154,15 @@ class _TreeReader:
         return part
 
 
-def _pieces(shape: Shape) -> list[Shape]:
+def pieces_of(shape: Shape) -> list[Shape]:
     """Each solid, and what faces there are beside them as one open surface."""
     solids = parts_of(shape, "solid")
     if not solids:
         shells = parts_of(shape, "shell")
         faces = parts_of(shape, "face")
         return shells if len(shells) == 1 and len(parts_of(shells[0], "face")) == len(faces) else [shape] * bool(faces)
-    inside = {f for solid in solids for f in parts_of(solid, "face")}
-    beside = [f for f in parts_of(shape, "face") if f not in inside]
+    inside = shape_map(compound(solids), "face")
+    beside = [f for f in parts_of(shape, "face") if not inside.Contains(f)]
     return [*solids, shell_of(beside)] if beside else solids
 
 
@@ -185,6 +188,25 @@ def read_step(path: str, progress: Progress) -> ReadTree:
     return tree
 
 
+def read_iges(path: str, progress: Progress) -> ReadTree:
+    """Read an IGES file; lengths arrive in mm whatever the file's unit.  Raises FormatError."""
+    reader = IGESCAFControl_Reader()
+    reader.SetNameMode(True)
+    reader.SetColorMode(True)
+    progress(0.05, "reading the file")
+    if reader.ReadFile(path) != IFSelect_ReturnStatus.IFSelect_RetDone:
+        raise FormatError("the file begins like IGES, but its contents cannot be read; it may be cut short")
+    document = _document()
+    progress(0.3, "building the surfaces")
+    if not reader.Transfer(document):
+        raise FormatError("the IGES file holds no surfaces that could be built; it may hold only lines and text")
+    progress(0.6, "reading names and colours")
+    tree = _TreeReader(document).tree()
+    if not tree.parts:
+        raise FormatError("the IGES file holds no solid, surface or face that could be shown")
+    return tree
+
+
 @dataclass
 class WritePart:
     name: str
@@ -206,8 +228,8 @@ def _quantity(colour: str) -> Quantity_Color:
     return Quantity_Color(red, green, blue, Quantity_TOC_sRGB)
 
 
-def write_step(path: str, roots: Sequence[WriteNode], parts: Sequence[WritePart], title: str) -> None:
-    """Write AP214 with tree, names and colours, in mm.  Raises FormatError."""
+def _written_document(roots: Sequence[WriteNode], parts: Sequence[WritePart], title: str) -> TDocStd_Document:
+    """With tree, names and colours."""
     document = _document()
     shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
     colours = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
@@ -243,6 +265,12 @@ def write_step(path: str, roots: Sequence[WriteNode], parts: Sequence[WritePart]
     else:
         group_label(WriteNode(title, identity, None, roots))
     shapes.UpdateAssemblies()
+    return document
+
+
+def write_step(path: str, roots: Sequence[WriteNode], parts: Sequence[WritePart], title: str) -> None:
+    """Write AP214 with tree, names and colours, in mm.  Raises FormatError."""
+    document = _written_document(roots, parts, title)
     Interface_Static.SetCVal_s("write.step.schema", "AP214IS")
     Interface_Static.SetCVal_s("write.step.unit", "MM")
     writer = STEPCAFControl_Writer()
@@ -254,4 +282,27 @@ def write_step(path: str, roots: Sequence[WriteNode], parts: Sequence[WritePart]
         raise FormatError("the STEP file could not be written")
 
 
-__all__ = ["ReadNode", "ReadPart", "ReadTree", "WriteNode", "WritePart", "read_step", "write_step"]
+def write_iges(path: str, roots: Sequence[WriteNode], parts: Sequence[WritePart], title: str) -> None:
+    """Write IGES 5.3 in mm, solids as boundary representation, with names and colours.  Raises FormatError."""
+    document = _written_document(roots, parts, title)
+    IGESControl_Controller.Init_s()
+    Interface_Static.SetIVal_s("write.iges.brep.mode", 1)
+    writer = IGESCAFControl_Writer()
+    if not writer.Transfer(document):
+        raise FormatError("the shapes could not be turned into IGES")
+    if not writer.Write(path):
+        raise FormatError("the IGES file could not be written")
+
+
+__all__ = [
+    "ReadNode",
+    "ReadPart",
+    "ReadTree",
+    "WriteNode",
+    "WritePart",
+    "pieces_of",
+    "read_iges",
+    "read_step",
+    "write_iges",
+    "write_step",
+]

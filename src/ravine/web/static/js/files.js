@@ -1,4 +1,6 @@
-// Files dropped or chosen on the bench: each is sent and becomes a job; an STL is asked for its unit first.
+// Files dropped or chosen on the bench: each is sent and becomes a job; a mesh without a unit is asked for it first.
+// How files come in is chosen at the stage Bring in and remembered for the next time.
+import { all } from "./dom.js";
 
 /** @param {import("./workbench.js").Workbench} bench */
 export function listen(bench) {
@@ -8,6 +10,11 @@ export function listen(bench) {
     await send(bench, [...input.files]);
     input.value = "";
   });
+  document.addEventListener("change", (event) => {
+    if (/** @type {HTMLElement} */ (event.target).closest("#how-in")) keepChoices();
+  });
+  document.getElementById("actions").addEventListener("htmx:afterSwap", showChoices);
+  showChoices();
   document.addEventListener("click", (event) => {
     if (/** @type {HTMLElement} */ (event.target).closest("[data-choose-file]")) input.click();
   });
@@ -40,7 +47,7 @@ async function send(bench, files) {
   const large = files.map(tooLarge).filter(Boolean);
   if (large.length) bench.say(large[0]);
   files = files.filter((f) => !tooLarge(f));
-  const meshes = files.filter((f) => /\.stl$/i.test(f.name));
+  const meshes = files.filter((f) => /\.(stl|obj|ply)$/i.test(f.name));
   let units = "";
   if (meshes.length) {
     units = await askUnits(meshes.map((f) => f.name).join(", "));
@@ -50,10 +57,33 @@ async function send(bench, files) {
   const body = new FormData();
   for (const file of files) body.append("file", file);
   if (units) body.append("units", units);
+  for (const [name, value] of Object.entries(choices())) body.append(name, value);
   const answer = await fetch(bench.url("import"), { method: "POST", headers: { "X-Ravine": "1" }, body });
   const html = await answer.text();
   if (answer.ok) bench.showJobs(html);
   else bench.tell(html);
+}
+
+const KEPT = "how files come in";
+
+/** @returns {Object<string,string>} what was chosen last, on any model */
+export function choices() {
+  try {
+    return JSON.parse(localStorage.getItem(KEPT) || "{}");
+  } catch {
+    return {};
+  }
+}
+
+/** The choices stand in the Actions panel, which is rendered afresh now and then. */
+export function showChoices() {
+  const kept = choices();
+  for (const field of all("#how-in [name]")) if (kept[field.name] !== undefined) field.value = kept[field.name];
+}
+
+function keepChoices() {
+  const fields = all("#how-in [name]").filter((field) => field.value);
+  localStorage.setItem(KEPT, JSON.stringify(Object.fromEntries(fields.map((field) => [field.name, field.value]))));
 }
 
 /** @returns {Promise<string>} the unit, or nothing when left */

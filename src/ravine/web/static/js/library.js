@@ -27,7 +27,7 @@ function take(file) {
     byId("told").textContent = tooLarge(file);
     return;
   }
-  const mesh = /\.stl$/i.test(file.name);
+  const mesh = /\.(stl|obj|ply)$/i.test(file.name);
   byId("ask-units").hidden = !mesh;
   byId("told").textContent = "";
   if (!mesh) send(file, "");
