@@ -9,6 +9,7 @@ from OCP.BRep import BRep_Tool
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Section, BRepAlgoAPI_Splitter
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace
 from OCP.BRepTools import BRepTools, BRepTools_History
+from OCP.gp import gp_Dir, gp_Pln, gp_Pnt
 
 from ..errors import EditError
 from .boolean import shape_list, tracer
@@ -59,3 +60,14 @@ def parameter_line(face: Shape, across: bool, share: float) -> list[Shape]:
     if not common.IsDone():
         raise EditError("the geometry kernel could not lay the line on the face")
     return parts_of(common.Shape(), "edge")
+
+
+def plane_section(shape: Shape, origin: Sequence[float], normal: Sequence[float]) -> list[Shape]:
+    """The edges in which a plane meets a shape.  Raises EditError when the kernel gives up."""
+    plane = gp_Pln(gp_Pnt(*map(float, origin)), gp_Dir(*map(float, normal)))
+    cut = BRepAlgoAPI_Section(shape, plane, False)
+    cut.Approximation(True)
+    cut.Build()
+    if not cut.IsDone():
+        raise EditError("the geometry kernel could not cut the body with the plane")
+    return parts_of(cut.Shape(), "edge")
