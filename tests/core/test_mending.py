@@ -216,3 +216,56 @@ def test_each_damage_of_a_mesh_is_found_and_mended() -> None:
         assert result.mesh.is_closed
         assert result.mesh.volume_and_centroid[0] == pytest.approx(volume, rel=5e-3)
         assert result.done[code] == count
+
+
+def test_a_noisy_mesh_is_smoothed_and_a_fine_one_thinned(tmp_path) -> None:
+    rng = np.random.default_rng(3)
+    fine = ball(5)
+    noisy = TriangleMesh(fine.points * (1 + rng.normal(0, 2e-3, (len(fine.points), 1))), fine.triangles)
+    made = trimesh.Trimesh(noisy.points, noisy.triangles, process=False)
+    (tmp_path / "ball.stl").write_bytes(made.export(file_type="stl"))
+    model = Model()
+    (body,) = model.do("import", path=str(tmp_path / "ball.stl"), units="mm").added
+    node = model.nodes()[0]
+
+    def roughness() -> float:
+        return float(np.linalg.norm(model.geometry.get(model.body(body).shape).points, axis=1).std())
+
+    before = roughness()
+    model.do("smooth", parts=[node], rounds=20)
+    assert roughness() < 0.35 * before
+    assert model.measure(body).volume == pytest.approx(4 / 3 * math.pi * 1000, rel=5e-3)
+    change = model.do("decimate", parts=[node], share="10 %")
+    assert change.fact("triangles") == pytest.approx(2048, abs=8)
+    assert change.fact("off") < 0.05
+    assert model.geometry.get(model.body(body).shape).is_closed
+    exact, _ = model_of(tmp_path, build.box(5, 5, 5))
+    with pytest.raises(EditError, match="has exact faces"):
+        exact.do("smooth", parts=exact.nodes())
+
+
+def test_a_part_is_replaced_by_a_newer_one(tmp_path) -> None:
+    """The hole grew: its wall is new, all else keeps its ids, and the set tells what it lost."""
+    model, body = model_of(tmp_path, drilled_block(), "Block")
+    model.do("repeat parts", parts=model.nodes(), along="x", step=100, count=2)
+    node = next(n for n in model.nodes() if model.snapshot.nodes[int(n[1:])].body is not None)
+    hole = model.faces(body, kind="cylinder").ids
+    top = model.faces(body, kind="plane", normal=(0, 0, 1)).ids
+    model.do("name set", things=[*hole, *top], called="Load")
+    model_of(tmp_path, drilled_block(radius=7), "Newer")
+    model.do("import", path=str(tmp_path / "Newer.step"))
+    newer = model.nodes("Newer")[0]
+    with pytest.raises(EditError, match="replaced by itself"):
+        model.do("replace", part=[node], newer=[node])
+    before = model.body(body)
+    change = model.do("replace", part=[node], newer=[newer])
+    after = model.body(body)
+    assert model.measure(body).volume == pytest.approx(drilled_volume(40, 30, 20, 7), rel=1e-9)
+    assert len(model.snapshot.occurrences(after.id)) == 2
+    assert model.nodes("Newer") == []
+    assert set(before.faces) - set(after.faces) == {int(hole[0][1:])}
+    assert change.fact("kept") == 6
+    assert "the set Load lost 1 of 2" in change.warnings
+    assert model.snapshot.set_left("Load") == tuple(top)
+    model.undo()
+    assert model.body(body) == before
