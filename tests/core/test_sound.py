@@ -14,8 +14,12 @@ from ravine.core import EditError, Model
 from ravine.core.kernel import build
 from ravine.core.kernel.check import fault, is_closed
 from ravine.core.kernel.shapes import ShapeIndex, compound, parts_of
+from ravine.core.kernel.volumes import volume_properties
+from ravine.core.mending.report import check_up
 from ravine.core.model.materials import DENSITIES
 from ravine.demo import scenario
+from ravine.demo.logger_board import PACKAGES
+from ravine.demo.old_bracket import sound_bracket
 from tests.parts import boss_block, model_of
 
 
@@ -105,6 +109,24 @@ def test_the_gland_nut_is_drawn_from_nothing_and_can_be_printed(tmp_path):
     mesh = trimesh.load(path)
     assert mesh.is_watertight
     assert mesh.volume == pytest.approx(solid.volume_mm3, rel=0.01)
+
+
+def test_the_rough_demo_parts_come_in_and_can_be_mended(tmp_path):
+    scenario.write_files(tmp_path)
+    model = Model()
+    (bracket,) = model.do("import", path=str(tmp_path / "old-bracket.igs")).added
+    assert model.body(bracket).kind == "surface"
+    found = {f.code for f in check_up(model.snapshot, model.geometry)}
+    assert found >= {"missing face", "duplicate face", "sliver"}
+    model.do("mend", parts=model.nodes())
+    assert model.measure(bracket).volume == pytest.approx(volume_properties(sound_bracket()).amount, rel=1e-4)
+    (handle,) = model.do("import", path=str(tmp_path / "paddle-handle.stl"), units="mm").added
+    assert [f.code for f in check_up(model.snapshot, model.geometry, {int(handle[1:])})] == ["hole", "hole"]
+    model.do("mend", parts=[model.nodes()[-1]])
+    assert model.geometry.get(model.body(handle).shape).is_closed
+    board = model.do("import", path=str(tmp_path / "logger-board.emn")).added
+    assert {model.body(b).name for b in board} == {"Board", *(p for p, _ in PACKAGES)}
+    assert not [f for f in check_up(model.snapshot, model.geometry) if f.code == "overlap" and f.body in board]
 
 
 @pytest.mark.parametrize("number", range(len(scenario.MODELS)))

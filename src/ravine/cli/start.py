@@ -57,7 +57,7 @@ def load_demo(stack: Stack, tell: Callable[[str], None]) -> None:
     """Build and bring in the scenario once per data folder; what the user changed or deleted stays so."""
     notes = stack.folder.path / "demo-brought-in.json"
     done = json.loads(notes.read_text()) if notes.exists() else []
-    missing = [m for m in scenario.MODELS if m.file not in done]
+    missing = [m for m in (*scenario.ROUGH, *scenario.MODELS) if m.file not in done]
     drawn = [name for name in scenario.DRAWN if name not in done]
     if not missing and not drawn:
         return
@@ -95,7 +95,7 @@ def draw(designs: Designs, name: str) -> None:
 
 
 def bring_in(designs: Designs, model: scenario.DemoModel, path: Path) -> None:
-    """A new model from a STEP file, with materials set by name: the same edits a person would do."""
+    """A new model from a file, with materials set by name: the same edits a person would do."""
     design = designs.create(model.name)
     try:
         _fill(designs, design, model, path)
@@ -106,7 +106,8 @@ def bring_in(designs: Designs, model: scenario.DemoModel, path: Path) -> None:
 
 def _fill(designs: Designs, design: Design, model: scenario.DemoModel, path: Path) -> None:
     designs.keep_original(design, path.name, path.read_bytes())
-    designs.edit(design, design.head, "import", {"path": str(path), "name_as": path.name})
+    values = {"path": str(path), "name_as": path.name} | ({"units": model.units} if model.units else {})
+    designs.edit(design, design.head, "import", values)
     for part, material in model.materials.items():
         design = designs.get(design.id)
         snapshot = designs.snapshot(designs.head(design))

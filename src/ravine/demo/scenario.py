@@ -7,14 +7,17 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
-from ravine.core.formats import step
+from ravine.core.formats import iges, step
 from ravine.core.kernel import build
 from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.model.placement import IDENTITY, multiply, shift, turn
 
 from .gland_nut import Do, draw_gland_nut
+from .logger_board import board_text
 from .logger_housing import logger_housing, logger_lid
 from .mast_clamp import mast_clamp
+from .old_bracket import old_bracket
+from .paddle_handle import paddle_handle
 from .rotor import rotor
 
 
@@ -25,6 +28,7 @@ class DemoModel:
     name: str
     file: str
     materials: dict[str, str]
+    units: str | None = None  # for formats that carry none
 
 
 MODELS = [
@@ -44,12 +48,19 @@ MODELS = [
     ),
 ]
 
+# as they came from elsewhere: damaged, scanned, or from the electronics people
+ROUGH = [
+    DemoModel("Old bracket", "old-bracket.igs", {}),
+    DemoModel("Logger board", "logger-board.emn", {}),
+    DemoModel("Paddle handle", "paddle-handle.stl", {}, "mm"),
+]
+
 # models drawn from nothing with edits, by name
 DRAWN: dict[str, Callable[[Do], None]] = {"Cable gland nut": draw_gland_nut}
 
 
 def write_files(folder: Path) -> list[Path]:
-    """Build everything and write the four files; returns their paths in the order of MODELS."""
+    """Build everything and write the files; returns the paths of the sound ones in the order of MODELS."""
     folder.mkdir(parents=True, exist_ok=True)
     clamp = WritePart("Mast clamp", mast_clamp(), "#9aa29f", {})
     housing = WritePart("Logger housing", logger_housing(), "#c7c3b4", {})
@@ -85,6 +96,14 @@ def write_files(folder: Path) -> list[Path]:
         "mast-clamp.step": ([leaf(clamp, 0)], [clamp]),
         "gauging-station.step": ([station], [clamp, housing, lid, wheel, mast]),
     }
+    bracket = WritePart("Old bracket", old_bracket(), "#8d8f86", {})
+    rough = {
+        "old-bracket.igs": iges.write([leaf(bracket, 0)], [bracket], "Old bracket"),
+        "logger-board.emn": board_text().encode(),
+        "paddle-handle.stl": paddle_handle(),
+    }
+    for name, data in rough.items():
+        (folder / name).write_bytes(data)
     paths = []
     for model in MODELS:
         roots, parts = alone[model.file]

@@ -40,7 +40,10 @@ class Decimate(Edit):
 
     def apply(self, work: Work) -> Outcome:
         def change(mesh: TriangleMesh) -> TriangleMesh:
-            return fewer(mesh, max(4, round(self.share * len(mesh.triangles))))
+            made = fewer(mesh, max(4, round(self.share * len(mesh.triangles))))
+            if len(made.triangles) >= len(mesh.triangles):
+                raise EditError("none of its triangles can go without spoiling the form", self.parts, field="share")
+            return made
 
         return _changed(work, self.parts, change)
 
