@@ -1,4 +1,4 @@
-"""`./ravine bench [NAMES]`: import, push, local, combine, sketch, stack; all when none is named.
+"""`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, stack; all when none is named.
 
 One table a measurement.
 """
@@ -24,6 +24,8 @@ from ravine.core.view.packet import pack
 
 from .combine import measure_combine
 from .local import measure_local
+from .mending import measure_mending
+from .meshes import measure_meshes
 from .parts import plate_375
 from .sketch import measure_sketch
 from .stack import measure_stack
@@ -116,6 +118,10 @@ def main(names: list[str]) -> None:
             measure_combine(str(Path(folder) / "both.step"))
         if not names or "sketch" in names:
             measure_sketch()
+        if not names or "mending" in names:
+            measure_mending()
+        if not names or "meshes" in names:
+            measure_meshes(folder)
         if not names or "stack" in names:
             measure_stack(Path(folder), path)
 

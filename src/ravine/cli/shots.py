@@ -131,6 +131,23 @@ def _typing(eye: Photographer) -> None:
     eye.take("typing")
 
 
+def _mend(eye: Photographer) -> None:
+    eye.open("Old bracket")
+    eye.js("bench.setStage('Mend')")
+    eye.until("document.querySelector('#checkup .flaw')")
+    eye.js("document.querySelector('#checkup [data-next]').click()")
+    eye.take("mend")
+
+
+def _board(eye: Photographer) -> None:
+    eye.open("Logger board")
+    eye.js(
+        "bench.look('corner'); [...document.querySelectorAll('.part-name')].find((b) => b.innerText.startsWith('U2')).click()"
+    )  # noqa: E501
+    eye.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')")
+    eye.take("board")
+
+
 def _station(eye: Photographer) -> None:
     eye.open("Gauging station")
     eye.js("[...document.querySelectorAll('.part-name')].find((b) => b.innerText === 'Logger lid').click()")
@@ -230,6 +247,8 @@ VIEWS: list[Callable[[Photographer], None]] = [
     _refusal,
     _typing,
     _station,
+    _mend,
+    _board,
     _sketch,
     _extrude,
     _thread,

@@ -49,7 +49,7 @@ def kind_rows(snapshot: Snapshot, findings: list[dict[str, Any]]) -> list[KindRo
                 kind.one if count == 1 else kind.many, count, kind.means,
                 ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else ""),
                 " to ".join(ends), kind.fix, kind.note,
-                [{"at": f["place"], "where": f["where"]} for f in own[:MOST_PLACES]],
+                [{"at": f["place"], "where": f["where"], "size": f["size"]} for f in own[:MOST_PLACES]],
                 [w for f in own for w in f["where"]],
                 [text_id("node", o.node.id) for b in bodies for o in snapshot.occurrences(b)[:1]],
             )

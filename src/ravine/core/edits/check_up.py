@@ -23,7 +23,7 @@ class CheckUp(Edit):
     )
     offered_for = "node"
     stages = ("Mend",)
-    rank = 6
+    rank = 82
     drawing = "report"
 
     parts: tuple[str, ...] | None = gap(PickGap("the parts", "All where none is picked.", element="node", changes=False,

@@ -111,6 +111,10 @@ class ImportFile(Edit):
             snapshot = replace(snapshot, roots=(*snapshot.roots, top))
         faces = sum(len(b.faces) for b in bodies)
         facts = [Fact("parts", "parts", float(len(bodies)), "count"), Fact("faces", "faces", float(faces), "count")]
+        read = [work.geometry.get(b.shape) for b in bodies]
+        triangles = sum(len(m.triangles) for m in read if isinstance(m, TriangleMesh))
+        if triangles:
+            facts[1] = Fact("triangles", "triangles", float(triangles), "count")
         if found.strokes:
             facts = [Fact("curves", "curves", float(len(found.strokes)), "count")]
         if found.picture:

@@ -38,7 +38,7 @@ class Mend(Edit):
     )
     offered_for = "node"
     stages = ("Mend",)
-    rank = 3
+    rank = 60
     drawing = "mend"
 
     what: str = gap(ChoiceGap("what", "All that is wrong, or one kind.", default="everything", options=WHAT))

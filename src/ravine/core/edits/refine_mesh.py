@@ -28,7 +28,7 @@ class Decimate(Edit):
     )
     offered_for = "node"
     stages = ("Mend",)
-    rank = 12
+    rank = 62
     drawing = "facets"
 
     parts: tuple[str, ...] = gap(PARTS)
@@ -57,7 +57,7 @@ class Smooth(Edit):
     help = "Evens out noise without shrinking the body; open borders stay where they are."
     offered_for = "node"
     stages = ("Mend",)
-    rank = 13
+    rank = 63
     drawing = "simplify"
 
     parts: tuple[str, ...] = gap(PARTS)

@@ -31,7 +31,7 @@ class ReplacePart(Edit):
     )
     offered_for = "node"
     stages = ("Bring in", "Assemble")
-    rank = 21
+    rank = 70
     drawing = "swap"
 
     part: tuple[str, ...] = gap(PickGap("the part", "The old one.", element="node", maximum=1, changes=False))

@@ -31,7 +31,7 @@ class Stitch(Edit):
     )
     offered_for = "node"
     stages = ("Mend",)
-    rank = 4
+    rank = 61
     drawing = "stitch"
 
     parts: tuple[str, ...] = gap(PickGap("the parts", "Open surfaces, or parts to check.", element="node"))

@@ -92,11 +92,12 @@ class TriangleMesh:
     @cached_property
     def is_closed(self) -> bool:
         """Every edge is used once in each direction."""
-        edges = np.concatenate([self.triangles[:, [0, 1]], self.triangles[:, [1, 2]], self.triangles[:, [2, 0]]])
-        forward, counts = np.unique(edges, axis=0, return_counts=True)
-        if (counts != 1).any():
+        t = self.triangles.astype(np.int64)
+        start, end = t.reshape(-1), np.roll(t, -1, axis=1).reshape(-1)
+        forward = np.sort(start * len(self.points) + end)
+        if (forward[1:] == forward[:-1]).any():
             return False
-        return bool(np.array_equal(forward, np.unique(edges[:, ::-1], axis=0)))
+        return bool(np.array_equal(forward, np.sort(end * len(self.points) + start)))
 
     @property
     def box(self) -> tuple[tuple[float, float, float], tuple[float, float, float]]:

@@ -48,11 +48,11 @@ export class Checkup {
     const places = JSON.parse(kind.dataset.places);
     const turn = this.turns.get(kind) || 0;
     this.turns.set(kind, (turn + 1) % places.length);
-    const { at, where } = places[turn];
+    const { at, where, size } = places[turn];
     const { camera } = this.bench.view;
     this.at = new Vector3(...at);
     camera.target.copy(this.at);
-    camera.span = Math.min(camera.span, camera.radius * 0.8);
+    camera.span = Math.max(camera.radius * 0.1, Math.min(camera.radius * 1.8, 8 * (size ?? camera.radius)));
     camera.apply();
     this.pick(where);
     this.draw();
