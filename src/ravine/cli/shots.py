@@ -141,9 +141,7 @@ def _mend(eye: Photographer) -> None:
 
 def _board(eye: Photographer) -> None:
     eye.open("Logger board")
-    eye.js(
-        "bench.look('corner'); [...document.querySelectorAll('.part-name')].find((b) => b.innerText.startsWith('U2')).click()"
-    )  # noqa: E501
+    eye.js("[...document.querySelectorAll('.part-name')].find((b) => b.innerText.startsWith('U2')).click()")
     eye.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')")
     eye.take("board")
 

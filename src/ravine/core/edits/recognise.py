@@ -1,0 +1,106 @@
+"""The forms of a mesh as exact surfaces beside it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from ..errors import EditError
+from ..kernel.shapes import Shape
+from ..kernel.soup import face_over
+from ..mending.recognise import Recognised, recognised
+from ..model.derive import blank_ids, reshape_body
+from ..model.geometry import Solid
+from ..model.placement import IDENTITY
+from ..model.snapshot import Body, Node
+from ..model.trimesh_body import TriangleMesh
+from ..units import format_length
+from .base import Edit, Fact, Outcome, PickSummary, Work, edit, gap
+from .gaps import LengthGap
+from .refine_mesh import PARTS, mesh_bodies
+from .shaping import matrix_of
+
+KINDS = {"plane": "planes", "cylinder": "cylinders", "cone": "cones", "sphere": "balls"}
+SHARE = 3e-3  # of the size, where no deviation is given
+NEARLY_ROUND = 5.2  # rad: what goes so far around is taken to go all around
+
+
+@edit
+class Recognise(Edit):
+    name = "recognise"
+    title = "Recognise forms"
+    sentence = "Recognise the forms of {parts} within {deviation}"
+    past = "Recognised the forms of {parts}"
+    help = (
+        "Finds planes, cylinders, cones and balls in a mesh and lays each as an exact surface of its own beside it, "
+        "with its size and how far the corners of the mesh lie off on average; to measure, to push up to, to build on."
+    )
+    offered_for = "node"
+    stages = ("Mend",)
+    rank = 59
+    drawing = "facets"
+
+    parts: tuple[str, ...] = gap(PARTS)
+    deviation: float | None = gap(LengthGap("the deviation", "A few times the noise.", minimum=1e-6, default=None,
+                                            blank="0.3 % of the size"))  # fmt: skip
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return pick.kind == "node" and pick.mesh
+
+    def apply(self, work: Work) -> Outcome:
+        snapshot, counts, worst = work.snapshot, dict.fromkeys(KINDS, 0), 0.0
+        for body, mesh in mesh_bodies(work, self.parts):
+            work.progress(0.1, f"looking at {body.name}")
+            size = float(np.ptp(mesh.points, axis=0).max())
+            found = recognised(mesh, self.deviation or SHARE * size)
+            (group,), snapshot = snapshot.fresh(1)
+            leaves: list[int] = []
+            for item in found:
+                shape = _laid(mesh, item)
+                if shape is None:
+                    continue
+                counts[item.surface.kind] += 1
+                worst = max(worst, item.off)
+                name = _name(item, counts[item.surface.kind], snapshot.units)
+                (number, leaf), snapshot = snapshot.fresh(2)
+                fresh = Body(number, name, "surface", "", (), finish="#c9a45c")
+                snapshot = reshape_body(snapshot, work.geometry, fresh, Solid(shape), blank_ids(shape))
+                told = {"corners off": format_length(item.off, snapshot.units)}
+                snapshot = snapshot.with_node(Node(leaf, name, IDENTITY, (), number, told))
+                leaves.append(leaf)
+            if leaves:
+                matrix = matrix_of(work.snapshot, body)
+                snapshot = snapshot.with_node(Node(group, f"Forms of {body.name}", matrix, tuple(leaves)))
+                snapshot = replace(snapshot, roots=(*snapshot.roots, group))
+        if not any(counts.values()):
+            raise EditError("no plane, cylinder, cone or ball was recognised; a larger deviation may find some",
+                            self.parts, field="deviation")  # fmt: skip
+        facts = [Fact(kind, KINDS[kind], float(n), "count") for kind, n in counts.items() if n]
+        return Outcome(snapshot, (*facts, Fact("off", "corners off on average at most", worst, "length")))
+
+
+def _name(item: Recognised, number: int, units: str) -> str:
+    surface = item.surface
+    size = ""
+    if surface.kind in ("cylinder", "sphere"):
+        size = f" Ø{format_length(2 * surface.numbers[0], units)}"
+    elif surface.kind == "cone":
+        size = f" {np.degrees(abs(surface.numbers[1])):.2f}°"
+    return f"{ {'sphere': 'Ball'}.get(surface.kind, surface.kind.capitalize()) } {number}{size}"
+
+
+def _laid(mesh: TriangleMesh, item: Recognised) -> Shape | None:
+    """The surface as far as its triangles reach."""
+    surface = item.surface
+    uv = surface.parameters(mesh.points[np.unique(mesh.triangles[item.triangles])])
+    low, high = uv.min(axis=0), uv.max(axis=0)
+    if surface.kind != "plane":
+        turn = np.sort(np.mod(uv[:, 0], 2 * np.pi))
+        gaps = np.diff(np.append(turn, turn[0] + 2 * np.pi))
+        at = int(np.argmax(gaps))
+        around = 2 * np.pi - float(gaps[at])
+        low[0] = 0.0 if around > NEARLY_ROUND else float(turn[(at + 1) % len(turn)])
+        high[0] = low[0] + (2 * np.pi if around > NEARLY_ROUND else around)
+    return face_over(surface.kernel, (low[0], high[0], low[1], high[1]))
