@@ -21,6 +21,7 @@ from ravine.core.sketch.entities import Curve, Flat, Plane, Sketch
 from ravine.core.sketch.flats import flat_curve
 from ravine.core.sketch.parallels import set_off
 from ravine.core.sketch.trimming import round_corner, trim
+from tests.core.test_sketch_edits import Desk
 
 
 class Board:
@@ -188,3 +189,18 @@ def test_ellipses_and_chains_with_splines_set_off_keep_to_steiners_formula() -> 
         assert sum(board.amounts()) == pytest.approx(inner + 3 * length + 9 * math.pi, rel=3e-6)
         board.sketch, _ = set_off(board.sketch, bow, -1.0, board.ids, rounded)
         assert min(board.amounts()) < inner - 0.9 * length + 30
+
+
+@pytest.mark.parametrize("ends", ["straight", "round"])
+def test_a_wall_around_an_open_chain_is_closed_at_its_ends(ends: str) -> None:
+    desk = Desk()
+    sketch = desk.begin()
+    lines = desk.draw(sketch, "line", "0,0 40,0 40,30")
+    desk.model.do("set off", curve=[lines[0]], distance=3, corners="round", sides="both", ends=ends)
+    wall = 2 * 3 * 70 + (math.pi / 4 - 1) * 9  # the corner is round outside and sharp inside
+    areas_found = [a.amount for a in areas(desk.of(sketch))]
+    # the chain itself divides the wall lengthwise, where its ends meet the caps
+    assert sum(areas_found) == pytest.approx(wall + (9 * math.pi if ends == "round" else 0), rel=1e-9)
+    ring = desk.draw(sketch, "rectangle", "100,0 140,30")
+    with pytest.raises(EditError, match="has no ends to close"):
+        desk.model.do("set off", curve=[ring[0]], distance=3, sides="both", ends="round")

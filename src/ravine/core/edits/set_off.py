@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from ..sketch.entities import Sketch
-from ..sketch.parallels import set_off
+from ..sketch.parallels import close_ends, open_ends, set_off
 from .base import Edit, Outcome, PickSummary, Work, edit, gap
 from .gaps import ChoiceGap, LengthGap, PickGap
 from .sketching import numbers, sketch_facts, sketch_of, with_ids
@@ -16,12 +16,13 @@ from .sketching import numbers, sketch_facts, sketch_of, with_ids
 class SetOff(Edit):
     name = "set off"
     title = "Set off"
-    sentence = "Set the chain of {curve} off by {distance} with {corners} corners, {sides}"
+    sentence = "Set the chain of {curve} off by {distance} with {corners} corners, {sides} with {ends} ends"
     past = "Set the chain of {curve} off by {distance}"
     help = (
         "Draws the parallel of a chain of lines, arcs and splines, to its left for a positive distance, to its right "
         "for a negative one; of circles and ellipses outwards.  Outer corners come sharp or round, those of splines "
-        "always round; both sides at once makes a wall."
+        "always round; both sides at once makes a wall, whose ends stay open or are "
+        "closed straight or round."
     )
     offered_for = "curve"
     rank = 15
@@ -34,6 +35,10 @@ class SetOff(Edit):
     sides: str = gap(ChoiceGap("the sides", "One, or the same on the other.", default="one",
                                options={"one": "on one side", "both": "on both sides"}))  # fmt: skip
 
+    ends: str = gap(ChoiceGap("the ends", "Of an open chain set off to both sides.", default="open",
+                              options={"open": "open", "straight": "straight", "round": "round"},
+                              only=("sides", "both")))  # fmt: skip
+
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
         return pick.kind == "curve" and pick.count == 1
@@ -41,10 +46,15 @@ class SetOff(Edit):
     def apply(self, work: Work) -> Outcome:
         sketch = sketch_of(work.snapshot, self.curve, "curve")
         (number,) = numbers(self.curve)
-        snapshot = work.snapshot
+        snapshot, made = work.snapshot, []
         for distance in (self.distance, -self.distance)[: 2 if self.sides == "both" else 1]:
-            change = partial(self._parallel, snapshot.sketch(sketch.id), number, distance)
-            snapshot = with_ids(snapshot, change)
+            known = set(snapshot.sketch(sketch.id).curves)
+            snapshot = with_ids(snapshot, partial(self._parallel, snapshot.sketch(sketch.id), number, distance))
+            made.append([c for n, c in snapshot.sketch(sketch.id).curves.items() if n not in known])
+        if self.sides == "both" and self.ends != "open":
+            rims = [open_ends(snapshot.sketch(sketch.id), row) for row in made]
+            close = partial(close_ends, snapshot.sketch(sketch.id), number, rims, self.ends == "round")
+            snapshot = with_ids(snapshot, close)
         return Outcome(snapshot, sketch_facts(snapshot.sketch(sketch.id)))
 
     def _parallel(self, sketch: Sketch, number: int, distance: float, ids: Iterator[int]) -> Sketch:

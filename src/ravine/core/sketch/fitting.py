@@ -19,6 +19,7 @@ from .strokes import Stroke
 
 Floats = NDArray[np.float64]
 CORNER = 0.7  # rad by which a run may turn from one segment to the next before a spline is broken there
+TRIES, FEW = 6, 14  # other starts of a ring, where it has that few strokes
 WIDEST_ARC = 5.8  # rad: what turns further is a circle, or two arcs
 
 
@@ -64,16 +65,25 @@ def _fit_one(chain: Floats, wanted: Wanted) -> tuple[list[Stroke], float]:
         chain = _from_a_corner(chain)
     if wanted.splines:
         return _splines(chain, wanted, closed)
-    if closed:  # begun where the first stroke ends: what runs over the start is then one piece
-        end = _longest(chain, 0, wanted)[1]
-        ring = np.roll(chain[:-1], -end, axis=0)
-        chain = np.vstack([ring, ring[:1]])
-    strokes, off, at = [], 0.0, 0
-    while at < len(chain) - 1:
-        stroke, end, away = _longest(chain, at, wanted)
-        strokes.append(stroke)
-        off, at = max(off, away), end
+    strokes, off, breaks = _run(chain, wanted)
+    if closed:  # begun at another break, what runs over the start may be one piece, and fewer are needed
+        for start in breaks[: TRIES if len(strokes) <= FEW else 1]:
+            ring = np.roll(chain[:-1], -start, axis=0)
+            other = _run(np.vstack([ring, ring[:1]]), wanted)
+            if len(other[0]) < len(strokes):
+                strokes, off, _ = other
     return strokes, off
+
+
+def _run(chain: Floats, wanted: Wanted) -> tuple[list[Stroke], float, list[int]]:
+    """Strokes one after the other from the first place, and where each ends."""
+    strokes, off, breaks, at = [], 0.0, [], 0
+    while at < len(chain) - 1:
+        stroke, at, away = _longest(chain, at, wanted)
+        strokes.append(stroke)
+        breaks.append(at)
+        off = max(off, away)
+    return strokes, off, breaks
 
 
 def _pair(row: Floats) -> tuple[float, float]:

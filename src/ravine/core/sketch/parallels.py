@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 from scipy.interpolate import CubicSpline
 
 from ..errors import EditError
-from .chains import chain_of, ends_of
+from .chains import LINKS, chain_of, ends_of
 from .drawing import Pen
 from .entities import Curve, Sketch
 from .flats import TURN, FlatCurve, Floats, crossings, flat_curve
@@ -63,6 +63,35 @@ def set_off(
             ends = (point(meets[k][0]), point(meets[k][1]))
             pen.arc(pen.point((float(corner[0]), float(corner[1]))), *(ends if distance < 0 else ends[::-1]))
     return pen.sketch, pen.curves
+
+
+def open_ends(sketch: Sketch, curves: Sequence[Curve]) -> list[int]:
+    """The points in which only one of these curves ends."""
+    ends = [p for c in curves if c.kind in LINKS for p in ends_of(c)]
+    return [p for p in ends if ends.count(p) == 1]
+
+
+def close_ends(
+    sketch: Sketch, number: int, rims: Sequence[Sequence[int]], rounded: bool, fresh: Iterator[int]
+) -> Sketch:
+    """The two parallels of an open chain joined at both ends, straight or by half circles around the ends of the
+    chain.  rims: their open ends.  Raises EditError for a chain that has no ends."""
+    chain = [c for c, _ in chain_of(sketch, sketch.curve(number))[0]]
+    tips = open_ends(sketch, chain)
+    if any(len(ends) != 2 for ends in (tips, *rims)):
+        raise EditError("the chain closes on itself, so it has no ends to close", [f"c{number}"], field="ends")
+    pen = Pen(sketch, fresh, sketch.curve(number).helper)
+    for tip in tips:
+        place = sketch.points[tip]
+        left, right = (min(ends, key=lambda p: math.dist(sketch.points[p], place)) for ends in rims)
+        if not rounded:
+            pen.line(left, right)
+            continue
+        inner = next(c for c in chain if tip in ends_of(c))
+        away = ends_of(inner)[1] if ends_of(inner)[0] == tip else ends_of(inner)[0]
+        (ax, ay), (bx, by) = (np.subtract(sketch.points[p], place) for p in (left, away))
+        pen.arc(tip, *((left, right) if ax * by - ay * bx < 0 else (right, left)))
+    return pen.sketch
 
 
 class _Row:
