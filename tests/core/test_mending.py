@@ -12,6 +12,7 @@ import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from ravine.cli.recipe import apply_recipe
 from ravine.core import EditError, Model
 from ravine.core.kernel import build
 from ravine.core.kernel.check import fault
@@ -25,6 +26,8 @@ from ravine.core.mending.mesh_checkup import mesh_flaws
 from ravine.core.mending.mesh_mending import mesh_mended
 from ravine.core.model.trimesh_body import TriangleMesh
 from tests.parts import boss_block, drilled_block, drilled_volume, grid_plate, model_of
+
+VOLUME = drilled_volume(40, 30, 20, 5)
 
 
 def rounded(x: float, y: float, z: float, radius: float) -> Shape:
@@ -269,3 +272,17 @@ def test_a_part_is_replaced_by_a_newer_one(tmp_path) -> None:
     assert model.snapshot.set_left("Load") == tuple(top)
     model.undo()
     assert model.body(body) == before
+
+
+def test_a_recipe_checks_many_files(tmp_path) -> None:
+    paths = []
+    for kind in ("drop a face", "duplicate a face"):
+        model_of(tmp_path, DAMAGES[kind](drilled_block(), random.Random(3)).shape, kind)
+        paths.append(tmp_path / f"{kind}.step")
+    for path in paths:
+        row = apply_recipe(
+            [{"edit": "check up", "format": "json"}, {"edit": "mend", "parts": "all"}], path, tmp_path, None
+        )
+        assert row["volume_mm3"] == pytest.approx(VOLUME, rel=1e-6)
+    reports = [json.loads((tmp_path / f"{p.stem} check-up.json").read_text()) for p in paths]
+    assert [r["counts"] for r in reports] == [{"missing face": 1}, {"duplicate face": 1}]
