@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 import trimesh
 
-from ..errors import FormatError
+from ..errors import Cancelled, FormatError
 from ..kernel.exchange import ReadNode
 from ..model.placement import IDENTITY, Matrix
 from ..model.trimesh_body import TriangleMesh
@@ -43,26 +43,26 @@ def _read(kind: str, path: str, options: ReadOptions, progress: Progress) -> Imp
     if kind not in OWN_UNITS and options.units is None:
         raise FormatError(f"{_an(words)} file does not say its unit; choose mm, cm, m, in or ft", field="units",
                           nearest="mm")  # fmt: skip
-    {"3mf": _check_archive, "gltf": _check_gltf, "glb": _check_glb, "ply": _check_ply}.get(kind, _no_check)(path)
     progress(0.1, "reading triangles")
     more: dict[str, Any] = {"skip_materials": True} if kind == "obj" else {}
     try:
+        {"3mf": _check_archive, "gltf": _check_gltf, "glb": _check_glb, "ply": _check_ply}.get(kind, _no_check)(path)
         with open(path, "rb") as file:
             scene = trimesh.load_scene(file, file_type=kind, process=False, **more)
-    except FormatError:
+        meshes = {n: g for n, g in scene.geometry.items() if isinstance(g, trimesh.Trimesh) and len(g.faces)}
+        if not meshes:
+            raise FormatError(f"the {words} file holds no triangles")
+        count = sum(len(m.faces) for m in meshes.values())
+        if count > MOST_TRIANGLES:
+            raise FormatError(f"the {words} file has {count:,} triangles; up to {MOST_TRIANGLES:,} are read")
+        scale = LENGTHS[options.units] if options.units else UNIT_WORDS.get(scene.units or "", LENGTHS[OWN_UNITS[kind]])
+        progress(0.5, "joining equal corners")
+        stem = os.path.splitext(os.path.basename(path))[0]
+        return _imported(scene, meshes, scale, stem, words)
+    except (FormatError, Cancelled):
         raise
-    except Exception as error:
+    except Exception as error:  # a reader of foreign files may fail in any way, also in what it left behind
         raise FormatError(f"the {words} file cannot be read: {_reason(error)}") from error
-    meshes = {n: g for n, g in scene.geometry.items() if isinstance(g, trimesh.Trimesh) and len(g.faces)}
-    if not meshes:
-        raise FormatError(f"the {words} file holds no triangles")
-    count = sum(len(m.faces) for m in meshes.values())
-    if count > MOST_TRIANGLES:
-        raise FormatError(f"the {words} file has {count:,} triangles; up to {MOST_TRIANGLES:,} are read")
-    scale = LENGTHS[options.units] if options.units else UNIT_WORDS.get(scene.units or "", LENGTHS[OWN_UNITS[kind]])
-    progress(0.5, "joining equal corners")
-    stem = os.path.splitext(os.path.basename(path))[0]
-    return _imported(scene, meshes, scale, stem, words)
 
 
 def _imported(
