@@ -5,6 +5,7 @@ import pytest
 
 from ravine.core import Model, registry
 from ravine.core.kernel import build
+from ravine.web.exchange import with_libraries
 from ravine.web.sentence import tokens, typed_values
 from tests.core.test_formats import BAD
 from tests.core.test_view import unpack, volume
@@ -275,3 +276,10 @@ def test_units_of_the_model_are_used_throughout(page, tmp_path):
     face = top_face(page, ident, scene, "2 in")
     done = page.edit(ident, scene["revision"], "push", faces=[face], distance="1")
     assert "+1 in³" in done.head["factsHtml"]
+
+
+def test_a_library_goes_with_the_board_of_the_same_request():
+    board, library = (f".HEADER\n{kind}_FILE 3.0 X 1 1\n.END_HEADER\n".encode() for kind in ("BOARD", "LIBRARY"))
+    sent = [("b.emn", board), ("other.step", b"ISO-10303-21;"), ("b.emp", library)]
+    assert with_libraries(sent) == [("b.emn", board + b"\n" + library), sent[1]]
+    assert with_libraries(sent[1:]) == sent[1:]  # a library alone is told by its reader

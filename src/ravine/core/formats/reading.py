@@ -73,6 +73,14 @@ def drawing_from(strokes: list[Stroke], warnings: list[str]) -> Imported:
     return Imported([], [], warnings, strokes)
 
 
+def check_numbers(points: NDArray[np.floating], words: str) -> None:
+    """Raises FormatError for coordinates that cannot be meant."""
+    if not np.isfinite(points).all():
+        raise FormatError(f"the {words} file has coordinates that are not numbers (NaN or infinite)")
+    if len(points) and np.abs(points).max() > 1e9:
+        raise FormatError(f"the {words} file has coordinates beyond 1 000 km; it is damaged or its unit is wrong")
+
+
 def sniff(path: str, name: str | None = None) -> str:
     """Format by content: one of the keys of formats.READERS.  Raises FormatError that says
     what the file looks like instead."""

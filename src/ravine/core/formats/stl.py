@@ -14,7 +14,7 @@ from ..kernel.exchange import ReadNode
 from ..model.placement import IDENTITY
 from ..model.trimesh_body import TriangleMesh
 from ..units import LENGTHS
-from .reading import Imported, Progress, ReadOptions
+from .reading import Imported, Progress, ReadOptions, check_numbers
 
 MOST_TRIANGLES = 20_000_000
 _RECORD = np.dtype([("normal", "<f4", 3), ("corners", "<f4", (3, 3)), ("attribute", "<u2")])
@@ -27,10 +27,7 @@ def read(path: str, options: ReadOptions, progress: Progress) -> Imported:
         raise FormatError("an STL file does not say its unit; choose mm, cm, m, in or ft", field="units", nearest="mm")
     progress(0.1, "reading triangles")
     corners = _corners(path)
-    if not np.isfinite(corners).all():
-        raise FormatError("the STL file has coordinates that are not numbers (NaN or infinite)")
-    if len(corners) and np.abs(corners).max() > 1e9:
-        raise FormatError("the STL file has coordinates beyond 1 000 km; it is damaged or not an STL file")
+    check_numbers(corners, "STL")
     progress(0.5, "joining equal corners")
     mesh = TriangleMesh.from_soup(corners.astype(np.float64) * LENGTHS[options.units])
     name = os.path.splitext(os.path.basename(path))[0]

@@ -18,7 +18,7 @@ from ..kernel.exchange import ReadNode
 from ..model.placement import IDENTITY, Matrix
 from ..model.trimesh_body import TriangleMesh
 from ..units import LENGTHS
-from .reading import Imported, Progress, ReadOptions, TriangleWrite
+from .reading import Imported, Progress, ReadOptions, TriangleWrite, check_numbers
 
 MOST_TRIANGLES = 20_000_000
 LARGEST_INSIDE = 2 << 30  # bytes of an archive, unpacked
@@ -105,14 +105,6 @@ def _imported(
         which = "the mesh has" if len(parts) == 1 else f"{open_} of {len(parts)} meshes have"
         warnings.append(f"{which} open or doubled edges, so the volume is not certain")
     return Imported([root], list(parts), warnings, colours=colours)
-
-
-def check_numbers(points: np.ndarray, words: str) -> None:
-    """Raises FormatError for coordinates that cannot be meant."""
-    if not np.isfinite(points).all():
-        raise FormatError(f"the {words} file has coordinates that are not numbers (NaN or infinite)")
-    if len(points) and np.abs(points).max() > 1e9:
-        raise FormatError(f"the {words} file has coordinates beyond 1 000 km; it is damaged or its unit is wrong")
 
 
 def _rigid(matrix: np.ndarray) -> tuple[np.ndarray, np.ndarray]:

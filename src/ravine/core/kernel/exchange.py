@@ -168,42 +168,33 @@ def pieces_of(shape: Shape) -> list[Shape]:
 
 def read_step(path: str, progress: Progress) -> ReadTree:
     """Read a STEP file; lengths arrive in mm whatever the file's unit.  Raises FormatError."""
-    reader = STEPCAFControl_Reader()
-    reader.SetNameMode(True)
-    reader.SetColorMode(True)
-    progress(0.05, "reading the file")
-    if reader.ReadFile(path) != IFSelect_ReturnStatus.IFSelect_RetDone:
-        raise FormatError("the file begins like STEP, but its contents cannot be read; it may be cut short")
-    document = _document()
-    roots = reader.NbRootsForTransfer()
-    if roots == 0:
-        raise FormatError("the STEP file is readable but holds no shapes; it may carry only product data")
-    progress(0.3, f"building the shapes of {roots} product{'s' if roots > 1 else ''}")
-    if not reader.Transfer(document):
-        raise FormatError("the shapes in the STEP file could not be built; it may be cut short or damaged")
-    progress(0.6, "reading names and colours")
-    tree = _TreeReader(document).tree()
-    if not tree.parts:
-        raise FormatError("the STEP file holds no solid, surface or face that could be shown")
-    return tree
+    return _read(STEPCAFControl_Reader(), path, "STEP", "it may carry only product data", progress)
 
 
 def read_iges(path: str, progress: Progress) -> ReadTree:
     """Read an IGES file; lengths arrive in mm whatever the file's unit.  Raises FormatError."""
-    reader = IGESCAFControl_Reader()
+    return _read(IGESCAFControl_Reader(), path, "IGES", "it may hold only lines and text", progress)
+
+
+def _read(
+    reader: STEPCAFControl_Reader | IGESCAFControl_Reader, path: str, words: str, perhaps: str, progress: Progress
+) -> ReadTree:
     reader.SetNameMode(True)
     reader.SetColorMode(True)
     progress(0.05, "reading the file")
     if reader.ReadFile(path) != IFSelect_ReturnStatus.IFSelect_RetDone:
-        raise FormatError("the file begins like IGES, but its contents cannot be read; it may be cut short")
+        raise FormatError(f"the file begins like {words}, but its contents cannot be read; it may be cut short")
     document = _document()
-    progress(0.3, "building the surfaces")
+    roots = reader.NbRootsForTransfer()
+    if roots == 0:
+        raise FormatError(f"the {words} file is readable but holds no shapes; {perhaps}")
+    progress(0.3, f"building the shapes of {roots} root{'s' if roots > 1 else ''} of the file")
     if not reader.Transfer(document):
-        raise FormatError("the IGES file holds no surfaces that could be built; it may hold only lines and text")
+        raise FormatError(f"the shapes in the {words} file could not be built; it may be cut short or damaged")
     progress(0.6, "reading names and colours")
     tree = _TreeReader(document).tree()
     if not tree.parts:
-        raise FormatError("the IGES file holds no solid, surface or face that could be shown")
+        raise FormatError(f"the {words} file holds no solid, surface or face that could be shown")
     return tree
 
 
