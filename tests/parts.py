@@ -6,11 +6,12 @@ import math
 from pathlib import Path
 
 from ravine.core import Model
-from ravine.core.formats import step
+from ravine.core.formats import step, stl
 from ravine.core.kernel import build
 from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.kernel.shapes import Shape
 from ravine.core.model.placement import IDENTITY
+from ravine.core.model.trimesh_body import TriangleMesh
 
 
 def step_file(path: Path, shape: Shape, name: str = "Part", colour: str | None = None) -> Path:
@@ -23,6 +24,14 @@ def model_of(folder: Path, shape: Shape, name: str = "Part", units: str = "mm") 
     model = Model(units=units)
     change = model.do("import", path=str(step_file(folder / f"{name}.step", shape, name)))
     return model, change.added[0]
+
+
+def mesh_model(folder: Path, mesh: TriangleMesh, name: str = "Part") -> tuple[Model, str]:
+    """A model with one mesh brought in through a file, and the body's id."""
+    path = folder / f"{name}.stl"
+    path.write_bytes(stl.write(mesh.corners))
+    model = Model()
+    return model, model.do("import", path=str(path), units="mm").added[0]
 
 
 def drilled_block(x: float = 40, y: float = 30, z: float = 20, radius: float = 5) -> Shape:

@@ -11,6 +11,7 @@ from ..kernel.queries import edge_facts, vertex_point
 from ..local.surfaces import Floats
 from ..model import placement
 from ..model.snapshot import split_id
+from ..model.trimesh_body import TriangleMesh
 from .base import Work
 from .gaps import ChoiceGap, PickGap
 from .shaping import matrix_of, vector
@@ -43,11 +44,19 @@ def picked_axis(work: Work, ident: str) -> Axis:
     kind, number = split_id(ident)
     body, index = work.snapshot.owner_of(kind, number)
     matrix = matrix_of(work.snapshot, body)
-    solid = work.geometry.solid(body.shape)
+    geometry = work.geometry.get(body.shape)
 
     def axis(point: object, direction: object) -> Axis:
         return Axis(vector(placement.point(matrix, point)), vector(placement.direction(matrix, direction)))  # type: ignore[arg-type]
 
+    if isinstance(geometry, TriangleMesh):
+        form = geometry.surface(index)
+        if form is None or form.frame is None:
+            raise EditError(
+                f"face {ident} is a free face of a mesh and gives no axis; recognise its forms first", [ident]
+            )
+        return axis(form.frame.origin, form.frame.z)
+    solid = geometry
     if kind == "vertex":
         return Axis(vector(placement.point(matrix, vertex_point(solid.index.get("vertex", index)))), None)
     if kind == "edge":

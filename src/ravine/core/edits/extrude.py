@@ -39,7 +39,7 @@ class Extrude(Edit):
     distance: float | None = gap(LengthGap("the distance", "Along the sketch's normal.", nonzero=True, default=None,
                                            instead="until"))  # fmt: skip
     until: tuple[str, ...] | None = gap(
-        PickGap("until", "A flat face, edge or corner that ends it.", element="face", also=("edge", "vertex"),
+        PickGap("until", "A flat face, edge or corner that ends it.", element="face", also=("edge", "vertex", "facet"),
                 maximum=1, changes=False, default=None, empty="anything")
     )  # fmt: skip
     sides: str = gap(ChoiceGap("the sides", "One side, or half of it to each.", default="one",

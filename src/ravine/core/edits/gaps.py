@@ -410,11 +410,14 @@ class PickGap(Gap):
         return " ".join(value)
 
     def schema(self) -> dict:
-        letter = "".join("a" if e == "area" else text_id(e, 0)[0] for e in self.elements)
+        letter = "".join({"area": "a", "facet": "t"}.get(e) or text_id(e, 0)[0] for e in self.elements)
         letter = f"[{letter}]" if self.also else letter
         return {
             "type": "array",
-            "items": {"type": "string", "pattern": f"^{letter}[0-9]+{'(:[-0-9.e]+)*' if 'a' in letter else ''}$"},
+            "items": {
+                "type": "string",
+                "pattern": f"^{letter}[0-9]+{'(:[-0-9.e]+)*' if set(letter) & set('at') else ''}$",
+            },
             "minItems": self.minimum,
             "description": self.help,
         }

@@ -11,7 +11,7 @@ from ..kernel.shapes import Shape, ShapeIndex, parts_of
 from ..mending.findings import KINDS
 from ..mending.ladder import EVERYTHING, Mended, mended, size_of
 from ..mending.mesh_mending import mesh_mended
-from ..model.derive import reshape_body
+from ..model.derive import remesh_body, reshape_body
 from ..model.geometry import Solid
 from ..model.snapshot import Body, Snapshot, split_id
 from .base import Edit, Fact, Outcome, PickSummary, Work, edit, gap
@@ -70,7 +70,7 @@ class Mend(Edit):
             else:
                 mesh = mesh_mended(geometry, None if self.what == "everything" else FIXABLE[self.what])
                 if mesh.done:
-                    snapshot = snapshot.with_body(replace(body, shape=work.geometry.put_mesh(mesh.mesh)))
+                    snapshot = remesh_body(snapshot, work.geometry, body, mesh.mesh)
                 did, open_, why = mesh.done, mesh.left, mesh.trouble
             for code, count in did.items():
                 done[code] = done.get(code, 0) + count

@@ -88,7 +88,7 @@ class MoveFaces(Edit):
             if self.way == "copy":
                 snapshot = self._copy(work, snapshot, body, faces, own)
             else:
-                snapshot, count = self._move(work, snapshot, body, faces, own)
+                snapshot, count = moved_feature(work, snapshot, body, faces, own, self._doing(work))
                 followed += count
         facts = (*change_facts(work, snapshot, set(by_body)), *following_fact(followed))
         if self.until:
@@ -108,28 +108,6 @@ class MoveFaces(Edit):
         turn = Motion.about(centre, direction, self.angle) if self.angle else Motion.slide(np.zeros(3))
         return Motion(turn.turn, turn.shift + distance * direction), distance
 
-    def _move(
-        self, work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Motion
-    ) -> tuple[Snapshot, int]:
-        try:
-            after, result = reshape_step(work, snapshot, body, {body.faces[f]: motion for f in faces})
-            return after, len(result.followed)
-        except LocalFailure as failure:
-            try:
-                return self._replant(work, snapshot, body, faces, motion), 0
-            except (LocalFailure, EditError):
-                raise refusal(work, body, self._doing(work), failure, "distance", None) from None
-
-    def _replant(self, work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Motion) -> Snapshot:
-        """Where the feature leaves its face: close up here, plant there.  Its faces get new ids."""
-        solid = work.geometry.solid(body.shape)
-        feature = lift_out(solid.fabric, faces)
-        closed = close_up(solid.fabric, faces)
-        ids = carried(solid.fabric.index, body.ids(), closed.rebuilt, closed.fabric.index)
-        bare = Solid.reshaped(closed.fabric, solid.volume_mm3 + closed.volume_change)
-        between = reshape_body(snapshot, work.geometry, body, bare, ids)
-        return plant(work, between, between.body(body.id), feature, [motion], self._doing(work))
-
     def _copy(self, work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Motion) -> Snapshot:
         solid = work.geometry.solid(body.shape)
         try:
@@ -140,3 +118,29 @@ class MoveFaces(Edit):
 
     def _doing(self, work: Work) -> str:
         return f"{'Copying' if self.way == 'copy' else 'Moving'} {self.word('faces', work.context())}"
+
+
+def moved_feature(
+    work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Motion, doing: str
+) -> tuple[Snapshot, int]:
+    """Faces (by index) moved, neighbours following along their own surfaces; a feature that leaves its face is taken
+    out and planted anew.  Also how many rounds came along.  Raises EditError, after which nothing has changed."""
+    try:
+        after, result = reshape_step(work, snapshot, body, {body.faces[f]: motion for f in faces})
+        return after, len(result.followed)
+    except LocalFailure as failure:
+        try:
+            return _replanted(work, snapshot, body, faces, motion, doing), 0
+        except (LocalFailure, EditError):
+            raise refusal(work, body, doing, failure, "distance", None) from None
+
+
+def _replanted(work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Motion, doing: str) -> Snapshot:
+    """Where the feature leaves its face: close up here, plant there.  Its faces get new ids."""
+    solid = work.geometry.solid(body.shape)
+    feature = lift_out(solid.fabric, faces)
+    closed = close_up(solid.fabric, faces)
+    ids = carried(solid.fabric.index, body.ids(), closed.rebuilt, closed.fabric.index)
+    bare = Solid.reshaped(closed.fabric, solid.volume_mm3 + closed.volume_change)
+    between = reshape_body(snapshot, work.geometry, body, bare, ids)
+    return plant(work, between, between.body(body.id), feature, [motion], doing)

@@ -55,8 +55,10 @@ class Push(Edit):
     )
     until: tuple[str, ...] | None = gap(
         PickGap(
-            "until", "A face, edge, corner or part that the first face is pushed to, instead of a distance.",
-            element="face", also=("edge", "vertex", "node"), maximum=1, changes=False, default=None, empty="a value",
+            "until",
+            "A face, edge, corner, facet of a mesh or part that the first face is pushed to, instead of a distance.",
+            element="face", also=("edge", "vertex", "facet", "node"), maximum=1, changes=False, default=None,
+            empty="a value",
         )
     )  # fmt: skip
     riders: str = gap(RIDERS)

@@ -1,4 +1,4 @@
-"""The forms of a mesh as exact surfaces beside it."""
+"""The forms of a mesh: as faces of it to pick, or as exact surfaces beside it."""
 
 from __future__ import annotations
 
@@ -9,20 +9,20 @@ import numpy as np
 from ..errors import EditError
 from ..kernel.shapes import Shape
 from ..kernel.soup import face_over
-from ..mending.recognise import Recognised, recognised
-from ..model.derive import blank_ids, reshape_body
+from ..mending.forms import Recognised
+from ..mending.regions import forms_of, regions_of
+from ..model.derive import blank_ids, remesh_body, reshape_body
 from ..model.geometry import Solid
 from ..model.placement import IDENTITY
 from ..model.snapshot import Body, Node
 from ..model.trimesh_body import TriangleMesh
 from ..units import format_length
 from .base import Edit, Fact, Outcome, PickSummary, Work, edit, gap
-from .gaps import LengthGap
+from .gaps import ChoiceGap, Context, LengthGap
 from .refine_mesh import PARTS, mesh_bodies
 from .shaping import matrix_of
 
-KINDS = {"plane": "planes", "cylinder": "cylinders", "cone": "cones", "sphere": "balls"}
-SHARE = 3e-3  # of the size, where no deviation is given
+KINDS = {"plane": "planes", "cylinder": "cylinders", "cone": "cones", "sphere": "balls", "torus": "rings"}
 NEARLY_ROUND = 5.2  # rad: what goes so far around is taken to go all around
 
 
@@ -30,11 +30,13 @@ NEARLY_ROUND = 5.2  # rad: what goes so far around is taken to go all around
 class Recognise(Edit):
     name = "recognise"
     title = "Recognise forms"
-    sentence = "Recognise the forms of {parts} within {deviation}"
+    sentence = "Recognise the forms of {parts} within {deviation} as {what}"
     past = "Recognised the forms of {parts}"
     help = (
-        "Finds planes, cylinders, cones and balls in a mesh and lays each as an exact surface of its own beside it, "
-        "with its size and how far the corners of the mesh lie off on average; to measure, to push up to, to build on."
+        "Finds planes, cylinders, cones, balls and rings in a mesh.  As faces, the mesh is told apart into them, so "
+        "that they can be picked, measured and pushed up to; as surfaces, each is laid beside the mesh, exact, with "
+        "its size and how far the corners of the mesh lie off on average.  Without a deviation, a mesh made by a "
+        "program is read to the last digit, and a rough one within 0.3 % of its size."
     )
     offered_for = "node"
     stages = ("Mend",)
@@ -43,18 +45,33 @@ class Recognise(Edit):
 
     parts: tuple[str, ...] = gap(PARTS)
     deviation: float | None = gap(LengthGap("the deviation", "A few times the noise.", minimum=1e-6, default=None,
-                                            blank="0.3 % of the size"))  # fmt: skip
+                                            blank="its own noise"))  # fmt: skip
+    what: str = gap(ChoiceGap("what comes of them", "Faces of the mesh, or surfaces beside it.", default="faces",
+                              options={"faces": "faces to pick", "surfaces": "surfaces beside it"}))  # fmt: skip
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
         return pick.kind == "node" and pick.mesh
 
+    def told(self, context: Context) -> str:
+        return f"Recognised the forms of {self.word('parts', context)} as {self.word('what', context)}"
+
     def apply(self, work: Work) -> Outcome:
-        snapshot, counts, worst = work.snapshot, dict.fromkeys(KINDS, 0), 0.0
+        snapshot, counts, worst, free = work.snapshot, dict.fromkeys(KINDS, 0), 0.0, 0.0
         for body, mesh in mesh_bodies(work, self.parts):
             work.progress(0.1, f"looking at {body.name}")
-            size = float(np.ptp(mesh.points, axis=0).max())
-            found = recognised(mesh, self.deviation or SHARE * size)
+            found = forms_of(mesh, self.deviation, work.progress)
+            if self.what == "faces":
+                if not found:
+                    continue
+                parted = regions_of(mesh, found, self.deviation)
+                free = max(free, parted.free)
+                for form in parted.forms:
+                    if form.surface is not None:
+                        counts[form.surface.kind] += 1
+                        worst = max(worst, form.off)
+                snapshot = remesh_body(snapshot, work.geometry, body, parted.divided(mesh))
+                continue
             (group,), snapshot = snapshot.fresh(1)
             leaves: list[int] = []
             for item in found:
@@ -75,9 +92,11 @@ class Recognise(Edit):
                 snapshot = snapshot.with_node(Node(group, f"Forms of {body.name}", matrix, tuple(leaves)))
                 snapshot = replace(snapshot, roots=(*snapshot.roots, group))
         if not any(counts.values()):
-            raise EditError("no plane, cylinder, cone or ball was recognised; a larger deviation may find some",
+            raise EditError("no plane, cylinder, cone, ball or ring was recognised; a larger deviation may find some",
                             self.parts, field="deviation")  # fmt: skip
         facts = [Fact(kind, KINDS[kind], float(n), "count") for kind, n in counts.items() if n]
+        if self.what == "faces":
+            facts.append(Fact("free", "follows none", f"{100 * free:.1f} % of the surface"))
         return Outcome(snapshot, (*facts, Fact("off", "corners off on average at most", worst, "length")))
 
 
@@ -88,7 +107,7 @@ def _name(item: Recognised, number: int, units: str) -> str:
         size = f" Ø{format_length(2 * surface.numbers[0], units)}"
     elif surface.kind == "cone":
         size = f" {np.degrees(abs(surface.numbers[1])):.2f}°"
-    return f"{ {'sphere': 'Ball'}.get(surface.kind, surface.kind.capitalize()) } {number}{size}"
+    return f"{ {'sphere': 'Ball', 'torus': 'Ring'}.get(surface.kind, surface.kind.capitalize()) } {number}{size}"
 
 
 def _laid(mesh: TriangleMesh, item: Recognised) -> Shape | None:

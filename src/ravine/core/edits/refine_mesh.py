@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 
 from ..errors import EditError
 from ..mending.mesh_shape import distances, fewer, smoother
+from ..model.derive import remesh_body
 from ..model.snapshot import Body
 from ..model.trimesh_body import TriangleMesh
 from .base import Edit, Fact, Outcome, PickSummary, Work, edit, gap
@@ -80,7 +80,7 @@ def _changed(work: Work, parts: tuple[str, ...], change: Callable[[TriangleMesh]
         count += len(made.triangles)
         volume += made.volume_and_centroid[0] - mesh.volume_and_centroid[0]
         off = max(off, float(distances(made.points, mesh).max()))
-        snapshot = snapshot.with_body(replace(body, shape=work.geometry.put_mesh(made)))
+        snapshot = remesh_body(snapshot, work.geometry, body, made)
     facts = (
         Fact("triangles", "triangles", float(count), "count"),
         Fact("off", "corners off at most", off, "length"),

@@ -9,14 +9,16 @@ from ..kernel.boolean import combine, prism
 from ..kernel.properties import bounding_box, rough_box
 from ..kernel.queries import edge_facts, vertex_point
 from ..kernel.shapes import parts_of, placed
-from ..local.surfaces import Floats
+from ..local.surfaces import Floats, Surface
 from ..model import placement
 from ..model.geometry import Solid
-from ..model.snapshot import Body, Snapshot, split_id
+from ..model.snapshot import Body, Snapshot, facet_number, split_id
+from ..model.trimesh_body import TriangleMesh
 from .base import Work
 from .shaping import matrix_of, vector
 
 LEVEL = 1e-9
+NEARLY = 2e-3  # 1 − |cos|, about 3.6°: a flat face of a mesh is parallel only about
 
 
 def distance_until(work: Work, body: Body, face: int, target: str) -> float:
@@ -33,6 +35,12 @@ def distance_until(work: Work, body: Body, face: int, target: str) -> float:
         return _until_part(work, body, index, number)
     owner, place = work.snapshot.owner_of(kind, number)
     there = _Other(matrix_of(work.snapshot, body), work.snapshot, owner)
+    if kind == "facet":
+        point = there.point(_facet_middle(work, owner, place, target))
+        return float(sign * surface.distance(point[None])[0][0])
+    mesh = work.geometry.get(owner.shape)
+    if isinstance(mesh, TriangleMesh):
+        return _until_mesh_face(there, mesh, place, surface, sign, target)
     solid = work.geometry.solid(owner.shape)
     if kind == "vertex":
         point = there.point(vertex_point(solid.index.get("vertex", place)))
@@ -57,12 +65,45 @@ def distance_to(work: Work, origin: Floats, normal: Floats, target: str) -> floa
     kind, number = split_id(target)
     owner, place = work.snapshot.owner_of(kind, number)
     there = _Other(placement.IDENTITY, work.snapshot, owner)
+    mesh = work.geometry.get(owner.shape)
+    if kind == "facet":
+        return float((there.point(_facet_middle(work, owner, place, target)) - origin) @ normal)
+    if isinstance(mesh, TriangleMesh):
+        return _until_mesh_face(there, mesh, place, Surface.plane(origin, normal), 1.0, target)
     solid = work.geometry.solid(owner.shape)
     if kind == "vertex":
         point = there.point(vertex_point(solid.index.get("vertex", place)))
     else:
         point = _plane_target(there, solid, kind, place, normal, target)
     return float((point - origin) @ normal)
+
+
+def _facet_middle(work: Work, owner: Body, place: int, target: str) -> Floats:
+    mesh = work.geometry.get(owner.shape)
+    if not isinstance(mesh, TriangleMesh):
+        raise EditError(f"{owner.name} has exact faces and no facets; pick a face, an edge or a corner", [target])
+    try:
+        return mesh.facet(place, facet_number(target)).mean(axis=0)
+    except IndexError:
+        raise EditError(f"{owner.name} has no such facet any more; pick one again", [target]) from None
+
+
+def _until_mesh_face(
+    there: _Other, mesh: TriangleMesh, place: int, surface: Surface, sign: float, target: str
+) -> float:
+    """Until the form of a mesh's face; flat ones are met in their middle."""
+    form = mesh.surface(place)
+    if form is None:
+        raise EditError(f"{target} is a free face of a mesh, which has no one height or size; pick a facet of it, or "
+                        "recognise its forms first", [target], field="until")  # fmt: skip
+    if surface.kind == "plane" and form.kind == "plane":
+        if abs(there.direction(form.axial.z) @ surface.axial.z) < 1 - NEARLY:
+            raise EditError(f"{target} is not parallel to the face; pick a facet of it", [target], field="until")
+        return float(sign * surface.distance(there.point(form.axial.origin)[None])[0][0])
+    if surface.kind == form.kind and surface.numbers:
+        return sign * (form.radius - surface.radius)
+    raise EditError(f"{target} is no {surface.kind} that the face could come to lie on; pick a facet of it", [target],
+                    field="until")  # fmt: skip
 
 
 class _Other:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from numpy.typing import NDArray
 from OCP.BRep import BRep_Builder, BRep_Tool
 from OCP.BRepBuilderAPI import (
     BRepBuilderAPI_Copy,
@@ -19,12 +20,12 @@ from OCP.GeomAbs import GeomAbs_C0, GeomAbs_G1
 from OCP.ShapeAnalysis import ShapeAnalysis_FreeBounds
 from OCP.ShapeFix import ShapeFix_Face, ShapeFix_ShapeTolerance, ShapeFix_Shell
 from OCP.TopAbs import TopAbs_SHAPE
-from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Shell
+from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Shell, TopoDS_Wire
 
 from .failures import KERNEL_FAILURES
 from .properties import rough_box
 from .queries import is_degenerate
-from .rebuild import wires_of
+from .rebuild import NewEdge, NewVertex, make_edge, make_vertex, wires_of
 from .shapes import Shape, ShapeIndex, as_edge, as_face, parts_of
 
 
@@ -112,12 +113,51 @@ def outline_fault(face: Shape) -> str | None:
     return "unsound face"
 
 
+@dataclass(frozen=True)
+class Piece:
+    """An edge to be: its curve from first to last; ends: the numbers of the corners it runs between."""
+
+    curve: object
+    first: float
+    last: float
+    tolerance: float
+    ends: tuple[int, int]
+
+
+def edges_between(corners: Sequence[tuple[NDArray, float]], pieces: Sequence[Piece]) -> list[Shape]:
+    """Edges that share their corners; corners: place (mm) and tolerance of each."""
+    made = [make_vertex(NewVertex(place.tolist(), tolerance)) for place, tolerance in corners]
+    return [
+        make_edge(NewEdge(p.curve, p.first, p.last, p.tolerance), (made[p.ends[0]], made[p.ends[1]]), {})
+        for p in pieces
+    ]
+
+
+def ring_of(edges: Sequence[tuple[Shape, bool]]) -> Shape:
+    """A closed wire along edges, each as it runs or against."""
+    wire = TopoDS_Wire()
+    builder = BRep_Builder()
+    builder.MakeWire(wire)
+    for edge, against in edges:
+        builder.Add(wire, edge.Reversed() if against else edge)
+    wire.Closed(True)
+    return wire
+
+
 def face_within(surface: object, wires: Sequence[Shape], tolerance: float) -> Shape | None:
     """A face of a kernel surface inside closed wires, the first around the others or all around a tube; None where
     it comes out unsound."""
+    for _ in range(2):  # the first pass leaves curves on the surface with the edges; with them the second may succeed
+        found = _once_within(surface, wires, tolerance)
+        if len(found) == 1 and BRepCheck_Analyzer(found[0], True, False).IsValid():
+            return found[0]
+    return None
+
+
+def _once_within(surface: object, wires: Sequence[Shape], tolerance: float) -> list[Shape]:
     alone = [BRepBuilderAPI_MakeFace(surface, TopoDS.Wire(w), True) for w in wires]
     if not all(f.IsDone() for f in alone):
-        return None
+        return []
     made = alone[0].Face()
     builder = BRep_Builder()
     for hole in alone[1:]:  # each was turned to run around its inside; a hole runs the other way
@@ -128,11 +168,8 @@ def face_within(surface: object, wires: Sequence[Shape], tolerance: float) -> Sh
     try:
         fix.Perform()
     except KERNEL_FAILURES:
-        return None
-    found = parts_of(fix.Result(), "face")
-    if len(found) != 1 or not BRepCheck_Analyzer(found[0], True, False).IsValid():
-        return None
-    return found[0]
+        return []
+    return parts_of(fix.Result(), "face")
 
 
 def face_over(surface: object, bounds: Sequence[float]) -> Shape | None:

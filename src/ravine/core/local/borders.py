@@ -164,7 +164,11 @@ class Borders:
 
 
 def spline_border(
-    points: Floats, surfaces: list[Surface], settle: Callable[[Floats], Floats], faces: tuple[int, ...]
+    points: Floats,
+    surfaces: list[Surface],
+    settle: Callable[[Floats], Floats],
+    faces: tuple[int, ...],
+    within: float = 0.0,
 ) -> Border:
     """A cubic spline along the crossing of two carriers, with samples added until it lies on both."""
     while True:
@@ -175,7 +179,7 @@ def spline_border(
         curve = CurveData("spline", None, (), carriers.spline_through(points, values))
         middles = carriers.curve_points(curve, (values[1:] + values[:-1]) / 2)
         miss = max(float(np.abs(s.distance(middles)[0]).max()) for s in surfaces)
-        if miss < FITS or (len(points) > 150 and miss < LOOSEST):
+        if miss < max(FITS, within) or (len(points) > 150 and miss < LOOSEST):
             return Border(curve, 0.0, float(values[-1]), max(1e-7, 1.5 * miss))
         if len(points) > 150:
             raise LocalFailure("the new edge is too rough to follow", faces)
@@ -186,16 +190,19 @@ def spline_border(
         points = settled
 
 
-def crossing(points: Floats, surfaces: list[Surface], closed: bool, faces: tuple[int, ...]) -> Border:
-    """The edge where two carriers cross, near ordered points (n, 3) whose ends are exact."""
+def crossing(
+    points: Floats, surfaces: list[Surface], closed: bool, faces: tuple[int, ...], within: float = EXACT
+) -> Border:
+    """The edge where two carriers cross, near ordered points (n, 3) whose ends are exact; within: mm that it may miss
+    them, where they are known no better."""
 
     def settle(spots: Floats) -> Floats:
-        return _settle(spots, surfaces, None, lambda: LocalFailure("two neighbours do not meet", faces))
+        return _settle(spots, surfaces, None, lambda: LocalFailure("two neighbours do not meet", faces), within)
 
     start, end = points[0].copy(), points[-1].copy()
     points = settle(points)
     points[0], points[-1] = start, end
-    return recognise(points, closed, surfaces) or spline_border(points, surfaces, settle, faces)
+    return recognise(points, closed, surfaces, within) or spline_border(points, surfaces, settle, faces, within)
 
 
 def _moved(curve: CurveData, motion: object) -> CurveData:
@@ -209,6 +216,7 @@ def _settle(
     surfaces: list[Surface],
     touch: Callable[[Floats], tuple[Floats, Floats]] | None,
     fail: Callable[[], LocalFailure],
+    within: float = EXACT,
 ) -> Floats:
     """Gauss-Newton with the least step.  Two carriers that touch count once: their distances say the same."""
     for _ in range(40):
@@ -223,7 +231,7 @@ def _settle(
             raise fail()
         if np.abs(step).max() < 1e-11:
             break
-    if max(float(np.abs(s.distance(points)[0]).max()) for s in surfaces) > EXACT:
+    if max(float(np.abs(s.distance(points)[0]).max()) for s in surfaces) > within:
         raise fail()
     return points
 
@@ -231,7 +239,7 @@ def _settle(
 # --- recognition ---------------------------------------------------------------------------------------------------
 
 
-def recognise(points: Floats, closed: bool, surfaces: list[Surface]) -> Border | None:
+def recognise(points: Floats, closed: bool, surfaces: list[Surface], within: float = EXACT) -> Border | None:
     """The line, circle or ellipse through ordered points (n, 3) on these carriers; None when it is none of them."""
     if not closed:
         chord = points[-1] - points[0]
@@ -239,14 +247,14 @@ def recognise(points: Floats, closed: bool, surfaces: list[Surface]) -> Border |
         if size > 1e-9:
             along = chord / size
             off = points - points[0]
-            if np.abs(off - (off @ along)[:, None] * along).max() < EXACT:
+            if np.abs(off - (off @ along)[:, None] * along).max() < within:
                 frame = Frame(points[0], along, along, along)
                 return Border(CurveData("line", frame, ()), 0.0, size, 1e-7)
     for centre, axis in _circle_guesses(points, closed, surfaces):
-        found = _conic(points, closed, centre, axis)
+        found = _conic(points, closed, centre, axis, within=within)
         if found is not None:
             return found
-    return _section_ellipse(points, closed, surfaces)
+    return _section_ellipse(points, closed, surfaces, within)
 
 
 def _circle_guesses(points: Floats, closed: bool, surfaces: list[Surface]) -> list[tuple[Floats, Floats]]:
@@ -289,17 +297,22 @@ def _through_three(points: Floats, closed: bool) -> tuple[Floats, Floats] | None
 
 
 def _conic(
-    points: Floats, closed: bool, centre: Floats, axis: Floats, axes: tuple[Floats, float, float] | None = None
+    points: Floats,
+    closed: bool,
+    centre: Floats,
+    axis: Floats,
+    axes: tuple[Floats, float, float] | None = None,
+    within: float = EXACT,
 ) -> Border | None:
     """Circle about an axis (or ellipse with given major direction and radii), started at the first point, run the
     way the points go."""
     w = points - centre
-    if np.abs(w @ axis).max() > EXACT:
+    if np.abs(w @ axis).max() > within:
         return None
     if axes is None:
         sizes = np.linalg.norm(w, axis=1)
         major = minor = float(sizes.mean())
-        if major < 1e-7 or np.abs(sizes - major).max() > EXACT:
+        if major < 1e-7 or np.abs(sizes - major).max() > within:
             return None
         x = w[0] / sizes[0]
     else:
@@ -310,7 +323,7 @@ def _conic(
         y, turns = -y, -turns
     if axes is not None:
         ideal = centre + major * np.cos(turns)[:, None] * x + minor * np.sin(turns)[:, None] * y
-        if np.abs(ideal - points).max() > EXACT:
+        if np.abs(ideal - points).max() > within:
             return None
     first = float(turns[0])
     last = first + 2 * np.pi if closed else float(turns[-1])
@@ -321,7 +334,7 @@ def _conic(
     return Border(CurveData("circle" if axes is None else "ellipse", frame, numbers), first, last, 1e-7)
 
 
-def _section_ellipse(points: Floats, closed: bool, surfaces: list[Surface]) -> Border | None:
+def _section_ellipse(points: Floats, closed: bool, surfaces: list[Surface], within: float = EXACT) -> Border | None:
     """Plane across a cylinder: centre where the axis pierces, minor radius that of the cylinder."""
     plane = next((s for s in surfaces if s.kind == "plane"), None)
     round_ = next((s for s in surfaces if s.kind == "cylinder"), None)
@@ -337,4 +350,4 @@ def _section_ellipse(points: Floats, closed: bool, surfaces: list[Surface]) -> B
     if size < 1e-9:
         return None
     radius = round_.radius
-    return _conic(points, closed, centre, normal, (major / size, radius / abs(lean), radius))
+    return _conic(points, closed, centre, normal, (major / size, radius / abs(lean), radius), within)

@@ -7,7 +7,7 @@ sewn over a gap are drawn anew where their faces really cross, and faces split f
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..kernel.carriers import read_surface
@@ -24,16 +24,12 @@ from ..local.fabric import Fabric
 from ..local.failure import LocalFailure
 from ..local.plan import Plan
 from ..local.surfaces import Surface
+from .forms import Progress, silent
 from .patches import Closing, Patch, patches_for
 
-Progress = Callable[[float, str], None]
 STEPS = (1e-6, 1e-5, 1e-4, 1e-3, 3e-3, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0)  # mm, tolerances to sew with
 COARSE = 1e-4  # mm: edges above it are drawn anew
 MOST_CHANGE = 5e-3  # of the volume, by drawing edges anew
-
-
-def _silent(fraction: float, words: str) -> None:
-    return None
 
 
 def size_of(shape: Shape) -> float:
@@ -128,7 +124,7 @@ class Asked:
 
 
 def mended(
-    shape: Shape, most: float | None = None, only: frozenset[str] = EVERYTHING, progress: Progress = _silent
+    shape: Shape, most: float | None = None, only: frozenset[str] = EVERYTHING, progress: Progress = silent
 ) -> Mended:
     """most: mm that a gap may be wide; a five hundredth of the size when None."""
     size = size_of(shape)

@@ -50,15 +50,16 @@ class Loop:
         return float(np.abs(surface.distance(self.points)[0]).max())
 
 
-def read_loop(index: ShapeIndex, wire: Shape) -> Loop:
+def read_loop(index: ShapeIndex | None, wire: Shape) -> Loop:
+    """index: of the faces around the loop, where there are any."""
     edges = tuple(parts_of(wire, "edge"))
     curves, rows, beside = [], [], []
     for edge in edges:
         curve, first, last = read_curve(edge)
         curves.append(curve)
         rows.append(curve_points(curve, np.linspace(first, last, SAMPLES)))
-        at = index.find("edge", edge)
-        beside.append(index.faces_of_edges[at][0] if at >= 0 else -1)
+        at = index.find("edge", edge) if index else -1
+        beside.append(index.faces_of_edges[at][0] if index and at >= 0 else -1)
     return Loop(wire, edges, tuple(curves), tuple(rows), tuple(beside))
 
 

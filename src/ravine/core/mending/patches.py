@@ -47,8 +47,8 @@ def patches_for(shape: Shape, hints: Sequence[Surface] = (), close: float = 1e-3
     patches: list[Patch] = []
     left = [read_loop(index, w) for w in broken]
     for lost in search.lost:
-        for group in _regions(lost):
-            face = _laid(lost.surface, group)
+        for group in regions_within(lost):
+            face = laid(lost.surface, group)
             if face is None:
                 odd += group
             else:
@@ -67,7 +67,7 @@ def _told(face: Shape, kind: str, loops: Sequence[Loop]) -> Patch:
     return Patch(face, kind, loops[0].middle, np.concatenate([x.points for x in loops]), sum(x.length for x in loops))
 
 
-def _regions(lost: Lost) -> list[list[Loop]]:
+def regions_within(lost: Lost) -> list[list[Loop]]:
     """Loops of one surface by the faces that they bound: the outer one first, or the two ends of a band."""
     surface = lost.surface
     if surface.kind == "plane":
@@ -119,7 +119,8 @@ def _area(ring: Floats) -> float:
     return float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) / 2
 
 
-def _laid(surface: Surface, loops: Sequence[Loop]) -> Shape | None:
+def laid(surface: Surface, loops: Sequence[Loop]) -> Shape | None:
+    """The face of a surface inside loops, the outer one first, or all around between two."""
     if surface.kind != "plane" and len(loops) <= 2 and all(_level(surface, x) is not None for x in loops):
         return _band(surface, loops)
     surface = _seam_beside(surface, loops)

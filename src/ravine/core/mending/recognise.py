@@ -8,17 +8,16 @@ manner of R. Schnabel, R. Wahl and R. Klein, Efficient RANSAC for Point-Cloud Sh
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import least_squares
 from scipy.sparse import coo_matrix, csr_matrix
 from scipy.sparse.csgraph import breadth_first_order, connected_components
 
 from ..kernel.carriers import Frame
 from ..local.surfaces import Floats, Surface
 from ..model.trimesh_body import TriangleMesh
+from .forms import Recognised, frame_about, refined
 from .mesh_borders import edge_uses
 
 MOST_FORMS, MISSES = 60, 4
@@ -31,15 +30,6 @@ LEAST_SHARE = 4e-3  # of the area that a form has to cover
 LEAST = 12  # triangles
 REFINED_ON = 4000  # corners
 SIMPLER = {"plane": 1.0, "sphere": 0.97, "cylinder": 0.97, "cone": 0.92}  # a simpler form needs a little less
-
-
-@dataclass(frozen=True)
-class Recognised:
-    """triangles: their numbers; off: root mean square distance of their corners, mm."""
-
-    surface: Surface
-    triangles: NDArray[np.int64]
-    off: float
 
 
 def recognised(mesh: TriangleMesh, deviation: float) -> list[Recognised]:
@@ -205,32 +195,3 @@ def _tube(axis: Floats, middle: Floats, rows: Floats, normals: Floats) -> Iterat
     if 1e-6 < abs(found[2]) < 1e4:
         yield Surface("cylinder", frame_about(middle + found[0] * frame.x + found[1] * frame.y, axis),
                       (abs(float(found[2])),))  # fmt: skip
-
-
-def frame_about(origin: Floats, axis: Floats) -> Frame:
-    z = axis / np.linalg.norm(axis)
-    x = np.cross(z, np.eye(3)[int(np.abs(z).argmin())])
-    x = x / np.linalg.norm(x)
-    return Frame(origin, x, np.cross(z, x), z)
-
-
-def refined(surface: Surface, places: Floats) -> Surface:
-    """The same kind of form with the least squares of distances."""
-    if surface.kind == "plane":
-        middle = places.mean(axis=0)
-        return Surface.plane(middle, np.linalg.svd(places - middle, full_matrices=False)[2][2])
-    frame = surface.axial
-
-    def made(x: Floats) -> Surface:
-        if surface.kind == "sphere":
-            return Surface("sphere", Frame(frame.origin + x[:3], frame.x, frame.y, frame.z), (abs(float(x[3])),))
-        # the axis moves and leans in its own cross directions
-        origin = frame.origin + x[0] * frame.x + x[1] * frame.y
-        turned = frame_about(origin, frame.z + x[2] * frame.x + x[3] * frame.y)
-        if surface.kind == "cylinder":
-            return Surface("cylinder", turned, (abs(float(x[4])),))
-        return Surface("cone", turned, (abs(float(x[4])), float(x[5])))
-
-    start = np.array([0.0, 0, 0, surface.numbers[0]] if surface.kind == "sphere" else [0.0, 0, 0, 0, *surface.numbers])
-    found = least_squares(lambda x: made(x).distance(places)[0], start, max_nfev=40)
-    return made(found.x)

@@ -8,6 +8,7 @@ from ..kernel.history import Ids
 from ..kernel.shapes import Shape, ShapeIndex
 from .geometry import GeometryStore, Solid
 from .snapshot import Body, Snapshot
+from .trimesh_body import TriangleMesh
 
 
 def numbered(snapshot: Snapshot, ids: Ids) -> tuple[dict[str, tuple[int, ...]], Snapshot]:
@@ -33,6 +34,14 @@ def reshape_body(snapshot: Snapshot, geometry: GeometryStore, body: Body, solid:
             face_finishes=finishes,
         )
     )
+
+
+def remesh_body(snapshot: Snapshot, geometry: GeometryStore, body: Body, mesh: TriangleMesh) -> Snapshot:
+    """The snapshot in which `body` is this mesh: its first face stays, others are new."""
+    fresh, snapshot = snapshot.fresh(mesh.face_count - 1)
+    faces = (body.faces[0], *fresh)
+    finishes = {f: c for f, c in body.face_finishes.items() if f in faces}
+    return snapshot.with_body(replace(body, shape=geometry.put_mesh(mesh), faces=faces, face_finishes=finishes))
 
 
 def blank_ids(shape: Shape) -> Ids:

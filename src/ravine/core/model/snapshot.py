@@ -2,7 +2,8 @@
 
 Ids are numbers in here and text outside: `f12` a face, `e7` an edge, `v3` a vertex, `b2` a body, `n5` a place in
 the tree; `s4` a sketch, and in it `p8` a point, `c9` a curve, `r10` a rule; `a4:20:5.5` the area of sketch s4 around
-the place 20, 5.5 (mm in its plane).  One counter serves all, so an id is never used twice in the life of a model.
+the place 20, 5.5 (mm in its plane); `t12:7` triangle 7 of face f12 of a mesh.
+One counter serves all, so an id is never used twice in the life of a model.
 """
 
 from __future__ import annotations
@@ -25,6 +26,7 @@ PREFIXES = {
     "s": "sketch", "p": "point", "c": "curve", "r": "rule",
 }  # fmt: skip
 AREA = re.compile(r"a([0-9]{1,11}):(-?[0-9.]{1,20}(?:e-?[0-9]{1,2})?):(-?[0-9.]{1,20}(?:e-?[0-9]{1,2})?)")
+FACET = re.compile(r"t([0-9]{1,11}):([0-9]{1,9})")
 LETTERS = {kind: letter for letter, kind in PREFIXES.items()}
 
 
@@ -33,9 +35,12 @@ def text_id(kind: str, number: int) -> str:
 
 
 def split_id(text: str) -> tuple[str, int]:
-    """(kind, number); for an area the number of its sketch.  Raises UnknownId for anything that is no id."""
+    """(kind, number); for an area the number of its sketch, for a facet that of its face.  Raises UnknownId for
+    anything that is no id."""
     if isinstance(text, str) and (area := AREA.fullmatch(text)):
         return "area", int(area[1])
+    if isinstance(text, str) and (facet := FACET.fullmatch(text)):
+        return "facet", int(facet[1])
     kind = PREFIXES.get(text[:1]) if isinstance(text, str) else None
     if kind is None or not text[1:].isdecimal() or len(text) > 12:
         raise UnknownId(f"“{str(text)[:20]}” is not the id of a face, edge, vertex, body, place or part of a sketch")
@@ -51,6 +56,14 @@ def area_place(text: str) -> Flat:
     if found is None:
         raise UnknownId(f"“{text[:20]}” is not the id of an area")
     return float(found[2]), float(found[3])
+
+
+def facet_number(text: str) -> int:
+    """The place of a facet within its face."""
+    found = FACET.fullmatch(text)
+    if found is None:
+        raise UnknownId(f"“{text[:20]}” is not the id of a facet")
+    return int(found[2])
 
 
 @dataclass(frozen=True)
@@ -154,15 +167,16 @@ class Snapshot:
         return found
 
     def owner_of(self, kind: str, number: int) -> tuple[Body, int]:
-        """The body that has a face, edge or vertex, and its index there.  Raises UnknownId when it ended."""
+        """The body that has a face (or that of a facet), edge or vertex, and its index there.  Raises UnknownId when it
+        ended."""
         for body in self.bodies.values():
-            ids = body.ids()[kind]
+            ids = body.ids()["face" if kind == "facet" else kind]
             if number in ids:
                 return body, ids.index(number)
         raise self.gone(kind, number)
 
     def gone(self, kind: str, number: int) -> UnknownId:
-        name = text_id(kind, number)
+        name = text_id("face" if kind == "facet" else kind, number)
         if number < self.next_id:
             return UnknownId(f"{kind} {name} is not in this state of the model: an edit ended it", [name])
         return UnknownId(f"there is no {kind} {name} in this model", [name])

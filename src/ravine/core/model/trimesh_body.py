@@ -1,9 +1,10 @@
-"""A body that is only triangles, as an STL file brings it."""
+"""A body that is only triangles, as an STL file brings it; they may be told apart into faces by their forms."""
 
 from __future__ import annotations
 
+import json
 import struct
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import ClassVar
 
@@ -11,6 +12,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..errors import FormatError
+from ..kernel.carriers import Frame
+from ..local.surfaces import Surface
 
 
 def _once(rows: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
@@ -26,13 +29,43 @@ def _once(rows: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.in
     return np.unique(rows, axis=0, return_inverse=True)
 
 
+@dataclass(frozen=True)
+class Form:
+    """What a face of a mesh is about: an exact surface, None for a free form; off: root mean square distance of its
+    corners from that, mm."""
+
+    surface: Surface | None
+    off: float = 0.0
+
+    def to_json(self) -> list:
+        s = self.surface
+        if s is None:
+            return []
+        frame = [[float(v) for v in row] for row in (s.axial.origin, s.axial.x, s.axial.y, s.axial.z)]
+        return [s.kind, frame, [float(n) for n in s.numbers], s.side, self.off]
+
+    @classmethod
+    def from_json(cls, row: list) -> Form:
+        if not row:
+            return cls(None)
+        kind, frame, numbers, side, off = row
+        return cls(Surface(kind, Frame(*map(np.array, frame)), tuple(numbers), side=side), off)
+
+
 @dataclass(frozen=True, eq=False)
 class TriangleMesh:
-    """points (n, 3) float64 mm, each once; triangles (m, 3) int32, counter-clockwise seen from outside."""
+    """points (n, 3) float64 mm, each once; triangles (m, 3) int32, counter-clockwise seen from outside.
+
+    forms: one for each face; labels: the number of its face for each triangle.  Without them all is one face.
+    """
 
     points: NDArray[np.float64]
     triangles: NDArray[np.int32]
-    MAGIC: ClassVar[bytes] = b"RVTM0001"
+    labels: NDArray[np.int32] | None = None
+    forms: tuple[Form, ...] = ()
+    MAGIC: ClassVar[bytes] = b"RVTM"
+    PLAIN: ClassVar[bytes] = b"RVTM0001"
+    DIVIDED: ClassVar[bytes] = b"RVTM0002"
 
     @classmethod
     def from_soup(cls, corners: NDArray[np.float64]) -> TriangleMesh:
@@ -53,18 +86,66 @@ class TriangleMesh:
         used, numbers = np.unique(triangles, return_inverse=True)
         return cls(np.ascontiguousarray(points[used]), numbers.reshape(-1, 3).astype(np.int32))
 
+    def divided(self, labels: NDArray[np.int32], forms: tuple[Form, ...]) -> TriangleMesh:
+        return replace(self, labels=labels.astype(np.int32), forms=forms)
+
     def to_bytes(self) -> bytes:
-        head = self.MAGIC + struct.pack("<QQ", len(self.points), len(self.triangles))
-        return head + self.points.astype("<f8").tobytes() + self.triangles.astype("<i4").tobytes()
+        head = self.PLAIN if self.labels is None else self.DIVIDED
+        head += struct.pack("<QQ", len(self.points), len(self.triangles))
+        parts = [head, self.points.astype("<f8").tobytes(), self.triangles.astype("<i4").tobytes()]
+        if self.labels is not None:
+            parts.append(self.labels.astype("<i4").tobytes())
+            parts.append(json.dumps([f.to_json() for f in self.forms], separators=(",", ":")).encode())
+        return b"".join(parts)
 
     @classmethod
     def from_bytes(cls, blob: bytes) -> TriangleMesh:
         points, triangles = struct.unpack_from("<QQ", blob, 8)
         at = 24 + 24 * points
-        return cls(
+        found = cls(
             np.frombuffer(blob, "<f8", 3 * points, 24).reshape(-1, 3),
             np.frombuffer(blob, "<i4", 3 * triangles, at).reshape(-1, 3),
         )
+        if not blob.startswith(cls.DIVIDED):
+            return found
+        at += 12 * triangles
+        labels = np.frombuffer(blob, "<i4", triangles, at)
+        forms = json.loads(blob[at + 4 * triangles :])
+        return replace(found, labels=labels, forms=tuple(Form.from_json(row) for row in forms))
+
+    # --- its faces -------------------------------------------------------------------------------------------------
+
+    @property
+    def face_count(self) -> int:
+        return max(len(self.forms), 1)
+
+    @cached_property
+    def triangles_of_faces(self) -> list[NDArray[np.int64]]:
+        """Numbers of the triangles of each face, rising."""
+        if self.labels is None:
+            return [np.arange(len(self.triangles))]
+        order = np.argsort(self.labels, kind="stable")
+        ends = np.cumsum(np.bincount(self.labels, minlength=len(self.forms)))
+        return np.split(order, ends[:-1])
+
+    def surface(self, face: int) -> Surface | None:
+        return self.forms[face].surface if self.forms else None
+
+    def face_box(self, face: int) -> NDArray[np.float64]:
+        """(6,): low and high corner."""
+        corners = self.points[self.triangles[self.triangles_of_faces[face]]].reshape(-1, 3)
+        return np.concatenate([corners.min(axis=0), corners.max(axis=0)])
+
+    def face_area(self, face: int) -> float:
+        corners = self.points[self.triangles[self.triangles_of_faces[face]]]
+        cross = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+        return float(np.linalg.norm(cross, axis=1).sum() / 2)
+
+    def facet(self, face: int, number: int) -> NDArray[np.float64]:
+        """Corners (3, 3) of a triangle by its place within its face.  Raises IndexError where it has fewer."""
+        return self.points[self.triangles[self.triangles_of_faces[face][number]]]
+
+    # --- measures --------------------------------------------------------------------------------------------------
 
     @cached_property
     def corners(self) -> NDArray[np.float64]:

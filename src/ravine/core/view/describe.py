@@ -13,6 +13,7 @@ from ..model.query import Edge, Face, Scope, Vertex
 from ..model.snapshot import Snapshot, split_id
 from ..model.words import KIND_WORDS, describe_nodes, plural
 from ..units import LENGTHS, format_area, format_length, format_mass, format_volume
+from .describe_mesh import describe_mesh_faces
 from .describe_sketch import describe_sketch_pick
 from .description import Description
 
@@ -35,8 +36,7 @@ def describe_pick(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str
     names = list(dict.fromkeys(body.name for body, _ in owners))
     of = f"of {names[0]}" if len(names) == 1 else f"of {len(names)} bodies"
     if any(body.kind == "mesh" for body, _ in owners):
-        summary = PickSummary(kind, len(ids), frozenset({"mesh"}), locked, True)
-        return Description("Mesh", f"{of}: triangles without exact faces.", (), summary)
+        return describe_mesh_faces(snapshot, geometry, owners, of)
     element = {"face": Face, "edge": Edge, "vertex": Vertex}[kind]
     found = [element(scopes[body.id], index) for body, index in owners]
     if kind == "face":

@@ -33,9 +33,9 @@ from ..model.trimesh_body import TriangleMesh
 MAGIC = b"RVP1"
 
 
-def facet_mesh(body: TriangleMesh) -> FaceMesh:
-    """A mesh body with flat facets: corners are not shared."""
-    corners = body.corners
+def facet_mesh(body: TriangleMesh, face: int = 0) -> FaceMesh:
+    """A face of a mesh body with flat facets: corners are not shared."""
+    corners = body.corners[body.triangles_of_faces[face]] if body.forms else body.corners
     normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
     normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-30)
     count = 3 * len(corners)
@@ -46,9 +46,10 @@ def facet_mesh(body: TriangleMesh) -> FaceMesh:
 def pack(geometry: Geometry, base: Solid | None = None, base_address: str | None = None) -> bytes:
     """The packet of a shape; with `base`, only what differs from that shape."""
     if isinstance(geometry, TriangleMesh):
-        whole = facet_mesh(geometry)
-        sizes = [[len(whole.points), len(whole.triangles)]]
-        return _assemble({"faces": sizes, "edges": [], "rims": [[]], "base": None}, [whole], [], np.zeros((0, 3)))
+        parts = [facet_mesh(geometry, face) for face in range(geometry.face_count)]
+        sizes = [[len(m.points), len(m.triangles)] for m in parts]
+        rims: list[list[int]] = [[] for _ in parts]
+        return _assemble({"faces": sizes, "edges": [], "rims": rims, "base": None}, parts, [], np.zeros((0, 3)))
     index = geometry.index
     deflection = view_deflection(geometry.shape)
     known = index.differences

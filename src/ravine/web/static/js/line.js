@@ -159,6 +159,7 @@ export class Line {
     const button = this.armed;
     if (!button || !this.isOpen || !button.isConnected) return false;
     const takes = button.dataset.takes.split(" ");
+    if (thing.facet !== undefined && takes.includes("facet") && (thing.single || this.bench.view.places.get(thing.node).body.faces.length === 1)) thing = { ...thing, kind: "facet", id: `t${thing.id.slice(1)}:${thing.facet}` };
     if (!takes.includes(thing.kind)) {
       const node = takes.includes("node") && thing.node;
       if (!node) {
@@ -178,7 +179,7 @@ export class Line {
     }
     this.armed = null;
     button.classList.remove("armed");
-    this.setPick(button, thing.id, { face: "a face", edge: "an edge", vertex: "a corner", node: "a part", curve: "a line", point: "a point", area: "an area", sketch: "a sketch" }[thing.kind]);
+    this.setPick(button, thing.id, { face: "a face", edge: "an edge", vertex: "a corner", facet: "a facet", node: "a part", curve: "a line", point: "a point", area: "an area", sketch: "a sketch" }[thing.kind]);
     if (button.dataset.gap === "axis") this.open(this.form.dataset.edit, this.bench.pickIds(), this.others());
     else {
       this.focusFirst();

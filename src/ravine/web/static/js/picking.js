@@ -21,7 +21,8 @@ export function faceUnder(view, x, y) {
     const distance = point.distanceTo(ray.origin);
     if (!best || distance < best.distance) {
       const index = place.drawable.faceOf(hit.faceIndex);
-      best = { kind: "face", node, index, id: `f${place.body.faces[index]}`, point, distance };
+      const facet = place.body.kind === "mesh" ? hit.faceIndex - place.drawable.firstIndex[index] / 3 : undefined;
+      best = { kind: "face", node, index, id: `f${place.body.faces[index]}`, point, distance, facet };
     }
   }
   return best;
