@@ -343,3 +343,24 @@ def test_hostile_files_are_refused(tmp_path, good_files) -> None:
         path.write_text(text)
         with pytest.raises(FormatError, match=words):
             Model().do("import", path=str(path))
+
+
+def test_the_groups_of_a_scene_are_kept(tmp_path) -> None:
+    scene = trimesh.Scene()
+    box = trimesh.creation.box((10, 10, 10))
+    scene.graph.update("pair", "world")
+    for name, x in (("left", -20.0), ("right", 20.0)):
+        matrix = np.eye(4)
+        matrix[0, 3] = x
+        scene.add_geometry(box, node_name=name, geom_name=name, parent_node_name="pair", transform=matrix)
+    scene.add_geometry(trimesh.creation.icosphere(1, 5.0), node_name="ball", geom_name="ball")
+    path = tmp_path / "scene.glb"
+    path.write_bytes(scene.export(file_type="glb"))
+    model = Model()
+    model.do("import", path=str(path))
+    (group,) = model.nodes("pair")
+    below = {model.snapshot.nodes[n].name for n in model.snapshot.leaves_below(int(group[1:]))}
+    assert below == {"left", "right"}
+    assert {o.node.name for o in model.snapshot.occurrences()} == {"left", "right", "ball"}
+    right = next(o for o in model.snapshot.occurrences() if o.node.name == "right")
+    assert right.matrix[3] == pytest.approx(20000)  # glTF counts in metres

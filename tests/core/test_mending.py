@@ -286,3 +286,30 @@ def test_a_recipe_checks_many_files(tmp_path) -> None:
         assert row["volume_mm3"] == pytest.approx(VOLUME, rel=1e-6)
     reports = [json.loads((tmp_path / f"{p.stem} check-up.json").read_text()) for p in paths]
     assert [r["counts"] for r in reports] == [{"missing face": 1}, {"duplicate face": 1}]
+
+
+@settings(max_examples=10, deadline=None)
+@given(st.floats(0.02, 0.5), st.floats(2, 5))
+def test_a_wall_of_varying_thickness_is_told(rise: float, thickness: float) -> None:
+    wedge = build.extrude(
+        build.outline([(0, 0, 0), (60, 0, 0), (60, 0, thickness + rise), (0, 0, thickness)]), (0, 40, 0)
+    )
+    (flaw,) = [f for f in flaws_of(wedge) if f.code == "uneven wall"]
+    assert flaw.size == pytest.approx(rise, rel=1e-3)
+    assert len(flaw.faces) == 2
+    assert not flaws_of(build.box(60, 40, thickness))
+
+
+def test_a_mesh_is_replaced_as_a_whole(tmp_path) -> None:
+    for name, mesh in (("old", ball(3)), ("new", ball(4))):
+        made = trimesh.Trimesh(mesh.points, mesh.triangles, process=False)
+        (tmp_path / f"{name}.stl").write_bytes(made.export(file_type="stl"))
+    model = Model()
+    (old,) = model.do("import", path=str(tmp_path / "old.stl"), units="mm").added
+    (new,) = model.do("import", path=str(tmp_path / "new.stl"), units="mm").added
+    at_old, at_new = model.nodes("old")[0], model.nodes("new")[0]
+    model.do("move_body", parts=[at_old], along="x", distance=30)
+    model.do("replace", part=[at_old], newer=[at_new])
+    assert model.bodies() == [old]
+    assert len(model.geometry.get(model.body(old).shape).triangles) == len(ball(4).triangles)
+    assert model.measure(old).centroid[0] == pytest.approx(30, abs=1e-6)

@@ -53,10 +53,8 @@ class ReplacePart(Edit):
                     ((self.part, "part"), (self.newer, "newer")))  # fmt: skip
         if old.id == new.id:
             raise EditError("a part cannot be replaced by itself; pick the newer one", self.newer, field="newer")
-        geometry = [work.geometry.get(b.shape) for b in (old, new)]
-        if not all(isinstance(g, Solid) for g in geometry):
-            raise EditError("only exact parts are replaced by one another yet; one of these is a mesh", self.newer,
-                            field="newer")  # fmt: skip
+        if "mesh" in (old.kind, new.kind):
+            return self._whole(work, old, new)
         before, after = (work.geometry.solid(b.shape) for b in (old, new))
         near = matched(before.index, after.index, self.near or size_of(before.shape) / 1000)
         _on_the_same_surface(before, after, near["face"])
@@ -69,8 +67,7 @@ class ReplacePart(Edit):
             old, kind=new.kind, shape=new.shape, faces=filled["face"], edges=filled["edge"],
             vertices=filled["vertex"], face_finishes=finishes, material=old.material or new.material,
         )  # fmt: skip
-        gone = {o.node.id for o in snapshot.occurrences(new.id)}
-        snapshot = snapshot.without_nodes(gone).with_body(body)
+        snapshot = _gone_over(snapshot, new, body)
         lost = [text_id("face", f) for f in set(old.faces) - set(body.faces)]
         facts = (
             *change_facts(work, snapshot, {old.id}),
@@ -78,6 +75,26 @@ class ReplacePart(Edit):
             Fact("fresh", "new faces", float(len(body.faces) - len(old.faces) + len(lost)), "count"),
         )
         return Outcome(snapshot, facts, _told(work.snapshot, snapshot, old, lost))
+
+    def _whole(self, work: Work, old: Body, new: Body) -> Outcome:
+        """Where one of them is a mesh, nothing of the two can be matched but the part as a whole."""
+        body = replace(
+            new, id=old.id, name=old.name, finish=old.finish or new.finish, material=old.material or new.material,
+            locked=old.locked,
+        )  # fmt: skip
+        snapshot = _gone_over(work.snapshot, new, body)
+        facts = (
+            *change_facts(work, snapshot, {old.id}),
+            Fact("kept", "faces kept", 0.0, "count"),
+            Fact("fresh", "new faces", float(len(body.faces)), "count"),
+        )
+        lost = [text_id("face", f) for f in old.faces]
+        return Outcome(snapshot, facts, _told(work.snapshot, snapshot, old, lost))
+
+
+def _gone_over(snapshot: Snapshot, new: Body, body: Body) -> Snapshot:
+    gone = {o.node.id for o in snapshot.occurrences(new.id)}
+    return snapshot.without_nodes(gone).with_body(body)
 
 
 def _on_the_same_surface(before: Solid, after: Solid, row: list[int | None]) -> None:

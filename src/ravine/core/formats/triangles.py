@@ -72,6 +72,7 @@ def _imported(
     colours: dict[int, str] = {}
     known: dict[tuple, int] = {}
     leaves: list[ReadNode] = []
+    at: dict[str, ReadNode] = {}
     open_ = 0
     for node in scene.graph.nodes_geometry:
         matrix, name = scene.graph[node]
@@ -96,15 +97,46 @@ def _imported(
             if colour:
                 colours[len(parts)] = colour
             parts.append((label, body))
-        leaves.append(ReadNode(_label(node, name, stem, len(meshes)), _placement(turn, matrix, scale), known[key]))
+        at[node] = ReadNode(_label(node, name, stem, len(meshes)), _placement(turn, matrix, scale), known[key])
+        leaves.append(at[node])
     if not leaves:
         raise FormatError(f"the {words} file holds triangles, but its scene shows none of them")
-    root = leaves[0] if len(leaves) == 1 else ReadNode(stem, IDENTITY, None, leaves)
+    root = leaves[0] if len(leaves) == 1 else ReadNode(stem, IDENTITY, None, _nested(scene, at))
     warnings = []
     if open_:
         which = "the mesh has" if len(parts) == 1 else f"{open_} of {len(parts)} meshes have"
         warnings.append(f"{which} open or doubled edges, so the volume is not certain")
     return Imported([root], list(parts), warnings, colours=colours)
+
+
+def _nested(scene: trimesh.Scene, at: dict[str, ReadNode]) -> list[ReadNode]:
+    """The leaves below the groups that the file has them in, groups of one left out.  Groups stand at the origin:
+    their placements are in the leaves'."""
+    parents = scene.graph.transforms.parents
+    tops: list[ReadNode] = []
+    groups: dict[str, ReadNode] = {}
+    for node, leaf in at.items():
+        here, found = leaf, parents.get(node)
+        passed = {node}
+        while found is not None and found != scene.graph.base_frame and found not in passed:
+            passed.add(found)
+            known = groups.get(found)
+            group = known or groups.setdefault(found, ReadNode(str(found), IDENTITY, None, []))
+            group.children.append(here)
+            if known:
+                break
+            here, found = group, parents.get(found)
+        else:
+            tops.append(here)
+    return [_shallow(t) for t in tops]
+
+
+def _shallow(node: ReadNode) -> ReadNode:
+    """Without groups of one thing."""
+    while node.part is None and len(node.children) == 1:
+        node = node.children[0]
+    node.children[:] = [_shallow(c) for c in node.children]
+    return node
 
 
 def _rigid(matrix: np.ndarray) -> tuple[np.ndarray, np.ndarray]:

@@ -22,6 +22,7 @@ from ..local.fabric import Fabric
 from ..local.surfaces import Floats, Surface
 from .ladder import COARSE, narrow, needless_edges, prepared, sewn, size_of, sliver_width, turned_faces, without_strays
 from .patches import patches_for
+from .walls import uneven_walls
 
 TOUCHING = 2e-5  # mm: borders this near meet
 FAR_COARSER = 20  # times the usual tolerance
@@ -69,6 +70,8 @@ def flaws_of(shape: Shape, index: ShapeIndex | None = None) -> list[Flaw]:
     _tolerances(body)
     _borders(body, set(bad) | gone)
     _forms(body)
+    for wall in uneven_walls(body.index) if parts_of(shape, "solid") else ():
+        body.flaws.append(Flaw("uneven wall", wall.place, wall.faces, size=wall.thick - wall.thin))
     return body.flaws
 
 

@@ -37,6 +37,8 @@ KINDS: dict[str, Kind] = {
     "coarse tolerance": Kind("coarse tolerance", "coarse tolerances", "an edge that claims far more room than the "
                              "others, so that its place is not certain", "coarse tolerances"),
     "split face": Kind("needless edge", "needless edges", "it divides one face for no reason", "split faces"),
+    "uneven wall": Kind("wall of varying thickness", "walls of varying thickness", "two faces that nearly run side by "
+                        "side, so that the matter between them is not of one thickness", note=True),
     "overlap": Kind("overlap", "overlaps", "two parts take up the same room"),
     "unit": Kind("doubtful size", "doubtful sizes", "its size suggests another unit"),
     "hidden form": Kind("spline face", "spline faces", "written as a spline, though really plane or round",

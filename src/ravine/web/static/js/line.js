@@ -4,6 +4,7 @@ import { all, one } from "./dom.js";
 import { ask, Refused } from "./transport.js";
 import { LENGTHS } from "./view.js";
 import { findById } from "./picking.js";
+import { scrubbing } from "./scrub.js";
 
 const PAUSE = 260; // ms of quiet after which the preview is checked like the real thing
 
@@ -29,6 +30,7 @@ export class Line {
       event.preventDefault();
       this.accept();
     });
+    scrubbing(this.element);
     this.element.addEventListener("click", (event) => {
       const target = /** @type {HTMLElement} */ (event.target);
       if (target.closest("[data-leave]")) this.leave();
