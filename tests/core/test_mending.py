@@ -306,9 +306,9 @@ def test_a_mesh_is_replaced_as_a_whole(tmp_path) -> None:
         (tmp_path / f"{name}.stl").write_bytes(made.export(file_type="stl"))
     model = Model()
     (old,) = model.do("import", path=str(tmp_path / "old.stl"), units="mm").added
-    (new,) = model.do("import", path=str(tmp_path / "new.stl"), units="mm").added
+    model.do("import", path=str(tmp_path / "new.stl"), units="mm")
     at_old, at_new = model.nodes("old")[0], model.nodes("new")[0]
-    model.do("move_body", parts=[at_old], along="x", distance=30)
+    model.do("move body", parts=[at_old], along="x", distance=30)
     model.do("replace", part=[at_old], newer=[at_new])
     assert model.bodies() == [old]
     assert len(model.geometry.get(model.body(old).shape).triangles) == len(ball(4).triangles)

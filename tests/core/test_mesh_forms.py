@@ -89,7 +89,7 @@ def test_faces_of_a_mesh_are_kept_with_it() -> None:
 
 def test_the_edit_makes_a_solid_that_can_be_pushed(tmp_path) -> None:
     model, body = mesh_model(tmp_path, facetted(PARTS["countersunk"]()))
-    change = model.do("mesh_to_solid", parts=model.nodes("Part"))
+    change = model.do("mesh to solid", parts=model.nodes("Part"))
     assert model.body(body).kind == "solid"
     assert change.fact("off") < 1e-5
     top = model.faces(body, kind="plane", normal=(0, 0, 1)).highest()
@@ -107,7 +107,7 @@ def test_what_follows_no_form_is_told_with_its_place(tmp_path) -> None:
     lumpy = TriangleMesh(ball.points * (1 + rng.uniform(-0.2, 0.2, (len(ball.points), 1))), ball.triangles)
     model, body = mesh_model(tmp_path, lumpy)
     with pytest.raises(EditError, match=r"follows no plane.*sections"):
-        model.do("mesh_to_solid", parts=model.nodes("Part"))
+        model.do("mesh to solid", parts=model.nodes("Part"))
     assert model.body(body).kind == "mesh"
 
 
@@ -154,14 +154,14 @@ def test_two_nearly_equal_axes_become_one(tmp_path_factory, lean: float, apart: 
     model = Model()
     body = model.do("import", path=str(step_file(folder / "fork.step", two_bores(lean, apart)))).added[0]
     first, second = sorted(model.faces(body, kind="cylinder", radius=6), key=lambda f: f.centroid[1])
-    change = model.do("line_up", faces=[first.id, second.id])
+    change = model.do("line up", faces=[first.id, second.id])
     assert change.fact("apart") == pytest.approx(apart, abs=0.25)
     one, other = (model.face(f.id).axis for f in (first, second))
     assert np.linalg.norm(np.cross(one[1], other[1])) < 1e-9
     assert np.linalg.norm(np.cross(np.subtract(other[0], one[0]), one[1])) < 1e-7
     assert one == first.axis
     with pytest.raises(EditError, match="one already"):
-        model.do("line_up", faces=[first.id, second.id])
+        model.do("line up", faces=[first.id, second.id])
 
 
 def test_a_whole_part_is_lined_up(tmp_path) -> None:
@@ -173,6 +173,6 @@ def test_a_whole_part_is_lined_up(tmp_path) -> None:
     ).added[0]
     hole = model.faces(body, kind="cylinder")[0]
     shaft = model.faces(pin, kind="cylinder")[0]
-    model.do("line_up", faces=[hole.id, shaft.id], moving="part")
+    model.do("line up", faces=[hole.id, shaft.id], moving="part")
     assert model.face(shaft.id).axis[0][:2] == pytest.approx((20, 20))
     assert model.measure(pin).volume == pytest.approx(np.pi * 4.9**2 * 30)

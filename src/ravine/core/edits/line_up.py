@@ -64,7 +64,7 @@ def onto(stays: Axis, moves: Axis) -> Motion:
 
 @edit
 class LineUp(Edit):
-    name = "line_up"
+    name = "line up"
     title = "Line up axes"
     sentence = "Line up the axes of {faces}, {stays} staying, {moving} moving"
     past = "Lined up the axes of {faces}"

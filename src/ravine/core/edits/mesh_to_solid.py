@@ -24,7 +24,7 @@ NOTHING_FREE = 1e-9  # of the area
 
 @edit
 class MeshToSolid(Edit):
-    name = "mesh_to_solid"
+    name = "mesh to solid"
     title = "Make a solid of a mesh"
     sentence = "Make a solid of {parts} from its forms within {deviation}, {place}"
     past = "Made a solid of {parts} from its forms"
