@@ -99,6 +99,14 @@ class Hand:
     def click(self, css):
         self.on(css, lambda e: e.click())
 
+    def act(self, edit):
+        """Click an action, behind the word for the rest of them where it stands there."""
+        css = f'.action[data-edit="{edit}"]'
+        self.until(f"document.querySelector('{css}')", "the action")
+        if not self.find(css).is_displayed():
+            self.click("[data-more]")
+        self.click(css)
+
     def put(self, css, *keys):
         self.on(css, lambda e: e.send_keys(*keys))
 
@@ -304,8 +312,7 @@ class Sheet:
         raise AssertionError("the wheel does not zoom")
 
     def open(self, edit):
-        self.hand.until(f"document.querySelector('.action[data-edit=\"{edit}\"]')", "the action")
-        self.hand.click(f'.action[data-edit="{edit}"]')
+        self.hand.act(edit)
         self.hand.until(f"bench.line.form?.dataset.edit === '{edit}'", "the line")
 
     def choose(self, gap, value):

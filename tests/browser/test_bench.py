@@ -193,7 +193,7 @@ def test_a_locked_part_offers_no_change_until_unlocked(boss):
     hand = boss
     hand.click(".part-name")
     hand.until("document.querySelector('.action[data-edit=\"lock\"]')", "its actions")
-    hand.click('.action[data-edit="lock"]')
+    hand.act("lock")
     hand.until("bench.line.form", "the line")
     hand.quiet()
     hand.accept()

@@ -61,8 +61,7 @@ class Trial:
             self.hand.until(f"document.querySelector('.actions-in').dataset.picked === '{ident}'", "its actions")
 
     def open(self, edit):
-        self.hand.until(f"document.querySelector('.action[data-edit=\"{edit}\"]')", "the action")
-        self.hand.click(f'.action[data-edit="{edit}"]')
+        self.hand.act(edit)
         self.hand.until(f"bench.line.form?.dataset.edit === '{edit}'", "the line")
 
     def type(self, gap, text):

@@ -12,6 +12,7 @@ from ravine.core.edits import Context, EditError, Work, find_edit
 from ravine.core.edits.gaps import LengthGap, PickGap
 from ravine.core.edits.limits import walls
 from ravine.core.local.edge_runs import loops_with, tangent_run
+from ravine.core.maps.body_map import map_of
 from ravine.core.mending.report import check_up as find_flaws
 from ravine.core.model.geometry import GeometryStore, Solid
 from ravine.core.model.model import Change, perform
@@ -236,6 +237,13 @@ def masses(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict
 def check_up(workshop: Workshop, args: dict[str, Any], progress: Progress) -> list[dict[str, Any]]:
     """args: snapshot."""
     return [f.to_json() for f in find_flaws(workshop.snapshot(args["snapshot"]), workshop.geometry)]
+
+
+@task
+def surface_map(workshop: Workshop, args: dict[str, Any], progress: Progress) -> bytes:
+    """Figures over the surface of a part, packed.  args: snapshot, kind, nodes, pull."""
+    snapshot = workshop.snapshot(args["snapshot"])
+    return map_of(snapshot, workshop.geometry, args["kind"], args["nodes"], args["pull"], progress).packed()
 
 
 @task

@@ -191,6 +191,10 @@ class Designs:
         """What is wrong with the bodies of a state, as Finding.to_json gives it."""
         return self._call("check_up", revision, "check-up")
 
+    def surface_map(self, revision: Revision, kind: str, nodes: list[str], pull: str) -> bytes:
+        """Figures over the surface of a part, as core.maps.body_map packs them.  Raises EditError."""
+        return self._call("surface_map", revision, "check-up", kind=kind, nodes=nodes, pull=pull)
+
     def portrait(self, design: Design) -> bytes:
         """PNG of the head, drawn when the stored one is of another revision."""
         stored = Portrait.get_or_none(Portrait.design == design)

@@ -31,6 +31,16 @@ def mesh(ident: int, body: str) -> Response:
     return answer
 
 
+@pages.get("/m/<int:ident>/map/<kind>")
+def surface_map(ident: int, kind: str) -> Response:
+    """Figures over the surface of a part, for the head."""
+    store = designs()
+    revision = store.head(store.get(ident))
+    nodes = [n for n in request.args.get("nodes", "").split(" ") if n]
+    data = store.surface_map(revision, kind, nodes, request.args.get("pull", "z"))
+    return Response(data, mimetype="application/x-ravine")
+
+
 @pages.get("/m/<int:ident>/picture/<address>")
 def picture(ident: int, address: str) -> Response:
     """Behind a sketch of this model."""

@@ -28,6 +28,7 @@ BEND = np.radians(47)  # between facets of one curved form, at most
 FEW = 3  # facets of a curved form at least
 PATCH = 7  # facets of a first guess, with which it is tried again where the smallest was misleading
 SAGS = 6.0
+MISSES, ROUGH = 40, 0.9  # seeds without a form, with this share of the area left, before a mesh is given up
 NEAR = 0.03  # of a patch's size, within which a guess is worth refining
 MOST = 600  # corners a form is refined on
 LARGE = 3e-3  # of the area, from which a flat that only bends into others is a plane of its own
@@ -121,6 +122,7 @@ class _Facets:
         degree = np.diff(self.bends.indptr)
         seeds = np.flatnonzero(degree >= 1)
         tried = np.zeros(self.count, bool)
+        misses = 0
         for seed in seeds[np.argsort(self.flat_area[seeds], kind="stable")].tolist():
             if tried[seed] or not self.left[seed]:
                 continue
@@ -129,6 +131,9 @@ class _Facets:
             found = self._largest(seed)
             if found is None:
                 tried[self._beside(np.array([seed]))] = True
+                misses += 1
+                if misses > MISSES and self.flat_area[self.left].sum() > ROUGH * self.flat_area.sum():
+                    return  # a scan: no form will be exact
                 continue
             grown, surface = found
             better = refined(surface, self._some(grown))

@@ -8,6 +8,7 @@ from scipy.sparse import coo_matrix, diags
 from scipy.spatial import cKDTree
 
 from ..local.surfaces import Floats
+from ..maps.tree import to_triangle
 from ..model.trimesh_body import TriangleMesh
 from .mesh_borders import edge_uses
 
@@ -54,26 +55,6 @@ def distances(places: Floats, mesh: TriangleMesh) -> Floats:
         for k in range(int((last - first).max(initial=0))):
             live = first + k < last
             triangle = mesh.corners[owner[np.minimum(first + k, len(owner) - 1)]]
-            away = _to_triangle(places, triangle)
+            away = to_triangle(places, triangle)
             best = np.where(live, np.minimum(best, away), best)
     return best
-
-
-def _to_triangle(p: Floats, corners: Floats) -> Floats:
-    """Row by row (C. Ericson, Real-Time Collision Detection, 2005, 5.1.5, by clamping to the plane and the sides)."""
-    a, b, c = corners[:, 0], corners[:, 1], corners[:, 2]
-    ab, ac, ap = b - a, c - a, p - a
-    d11, d12, d22 = (np.einsum("ij,ij->i", u, v) for u, v in ((ab, ab), (ab, ac), (ac, ac)))
-    d1, d2 = np.einsum("ij,ij->i", ap, ab), np.einsum("ij,ij->i", ap, ac)
-    area = np.maximum(d11 * d22 - d12 * d12, 1e-300)
-    v, w = (d22 * d1 - d12 * d2) / area, (d11 * d2 - d12 * d1) / area
-    inside = (v >= 0) & (w >= 0) & (v + w <= 1)
-    flat = np.linalg.norm(ap - v[:, None] * ab - w[:, None] * ac, axis=1)
-    sides = np.min([_to_segment(p, *pair) for pair in ((a, b), (b, c), (c, a))], axis=0)
-    return np.where(inside, flat, sides)
-
-
-def _to_segment(p: Floats, a: Floats, b: Floats) -> Floats:
-    way = b - a
-    t = np.clip(np.einsum("ij,ij->i", p - a, way) / np.maximum(np.einsum("ij,ij->i", way, way), 1e-300), 0, 1)
-    return np.linalg.norm(p - a - t[:, None] * way, axis=1)

@@ -31,6 +31,12 @@ export function readContainer(buffer) {
   return { head, blobs };
 }
 
+/** A map over a surface (see core/maps/body_map.py). @param {ArrayBuffer} buffer */
+export function readMap(buffer) {
+  const { head, at } = readHead(buffer, "RVM1");
+  return { head, corners: new Float32Array(buffer, at, 9 * head.count), values: new Float32Array(buffer, at + 36 * head.count, head.count) };
+}
+
 /** @param {string} url @param {object} body @param {AbortSignal} [signal] */
 export async function ask(url, body, signal) {
   let answer;

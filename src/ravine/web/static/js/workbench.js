@@ -9,6 +9,7 @@ import { Drawing } from "./drawing.js";
 import { Handle } from "./handle.js";
 import * as keys from "./keys.js";
 import { Line } from "./line.js";
+import { Maps } from "./maps.js";
 import * as parts from "./parts.js";
 import { findById, under } from "./picking.js";
 import { sheetColour } from "./materials.js";
@@ -52,6 +53,7 @@ export class Workbench {
     this.line = new Line(this);
     this.drawing = new Drawing(this);
     this.checkup = new Checkup(this);
+    this.maps = new Maps(this);
     this.dragging = new Dragging(this);
     this.listen();
     keys.listen(this);
@@ -199,6 +201,7 @@ export class Workbench {
   async accepted(answer) {
     const saved = this.receive(answer);
     this.previewing = null;
+    this.maps.leave();
     const known = new Set((this.scene.sketches || []).map((s) => s.id));
     if (answer.head.scene) this.take(answer.head.scene, answer.head.revision);
     const begun = this.sketches.list.find((s) => !known.has(s.id));
@@ -492,6 +495,9 @@ export class Workbench {
       const target = /** @type {HTMLElement} */ (event.target);
       const action = /** @type {HTMLElement|null} */ (target.closest("[data-edit].action"));
       if (action) this.line.open(action.dataset.edit, this.pickIds());
+      if (target.closest("[data-more]")) byId("actions").classList.toggle("every");
+      const map = target.closest("[data-map]");
+      if (map) this.maps.show(map.getAttribute("data-map"), this.pickNodes());
       const look = target.closest("[data-look]");
       if (look) this.look(look.getAttribute("data-look"));
       const size = target.closest("[data-size]");

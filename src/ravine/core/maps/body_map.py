@@ -1,0 +1,105 @@
+"""A map of a part, ready for the view: its patches where the part stands, a figure for each, and what they mean."""
+
+from __future__ import annotations
+
+import json
+import struct
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from ..errors import EditError
+from ..local.surfaces import Floats
+from ..model.geometry import Geometry, GeometryStore
+from ..model.snapshot import Snapshot, split_id
+from ..units import LENGTHS
+from .figures import curvature, deviation, draft, thickness
+from .patches import fine_patches, view_triangles
+
+MAGIC = b"RVM1"
+AXES = {"x": 0, "y": 1, "z": 2}
+KINDS = ("walls", "draft", "curvature", "deviation")
+
+
+@dataclass(frozen=True)
+class BodyMap:
+    """kind: of KINDS; unit: of the figures, in the model's; corners: (n, 3, 3) mm in the model; values: (n,), nan where
+    there is none; worst: the number of the patch to look at first."""
+
+    kind: str
+    unit: str
+    corners: Floats
+    values: Floats
+    worst: int
+
+    def packed(self) -> bytes:
+        """RVM1, uint32 length of a JSON header padded to four, float32 corners (n × 9), float32 values (n)."""
+        known = self.values[np.isfinite(self.values)]
+        low, high = (float(known.min()), float(known.max())) if len(known) else (0.0, 0.0)
+        head: dict[str, Any] = {
+            "kind": self.kind, "unit": self.unit, "count": len(self.values), "low": low, "high": high,
+            "worst": self.worst, "middle": float(np.median(known)) if len(known) else 0.0,
+        }  # fmt: skip
+        text = json.dumps(head).encode()
+        text += b" " * (-len(text) % 4)
+        corners = self.corners.astype("<f4").tobytes()
+        return MAGIC + struct.pack("<I", len(text)) + text + corners + self.values.astype("<f4").tobytes()
+
+
+def map_of(
+    snapshot: Snapshot,
+    geometry: GeometryStore,
+    kind: str,
+    nodes: list[str],
+    pull: str = "z",
+    progress: Callable[[float, str], None] = lambda fraction, words: None,
+) -> BodyMap:
+    """nodes: the part, and for a deviation the part that it is held against.  Raises EditError."""
+    if kind not in KINDS:
+        raise EditError(f"there is no map of “{kind[:20]}”; there is {', '.join(KINDS)}")
+    if pull not in AXES:
+        raise EditError(f"a part is pulled along x, y or z, not “{pull[:20]}”", field="pull", nearest="z")
+    wanted = 2 if kind == "deviation" else 1
+    if len(nodes) != wanted:
+        what = "pick two parts: the one to colour, then the one it is held against" if wanted == 2 else "pick one part"
+        raise EditError(f"{what}; {len(nodes)} are picked", nodes)
+    rows, body = _placed(snapshot, geometry, nodes[0])
+    progress(0.1, "cutting the surface into patches")
+    patches = fine_patches(body)
+    unit = LENGTHS[snapshot.units]
+    progress(0.3, {"walls": "measuring through the matter", "deviation": "measuring across"}.get(kind, "measuring"))
+    work: Mapping[str, Callable[[], Floats]] = {
+        "walls": lambda: thickness(body, patches) / unit,
+        "draft": lambda: draft(patches, np.linalg.inv(rows[:, :3]) @ np.eye(3)[AXES[pull]]),
+        "curvature": lambda: curvature(body, patches) * unit,
+        "deviation": lambda: deviation(patches, _across(snapshot, geometry, nodes[1], rows)) / unit,
+    }
+    values = np.asarray(work[kind](), float)
+    values = np.where(np.isfinite(values), values, np.nan)
+    if np.isnan(values).all():
+        raise EditError("nothing could be measured on this part; an open surface has no thickness", nodes[:1])
+    worst = int(np.nanargmin(values) if kind in ("walls", "draft") else np.nanargmax(np.abs(values)))
+    units = {"walls": snapshot.units, "draft": "°", "curvature": f"1/{snapshot.units}", "deviation": snapshot.units}
+    corners = patches.corners @ rows[:, :3].T + rows[:, 3]
+    return BodyMap(kind, units[kind], corners, values, worst)
+
+
+def _placed(snapshot: Snapshot, geometry: GeometryStore, node: str) -> tuple[Floats, Geometry]:
+    """Placement (3, 4) and geometry of the one body at a place."""
+    number = split_id(node)[1]
+    if split_id(node)[0] != "node" or number not in snapshot.nodes:
+        raise snapshot.gone("node", number)
+    leaves = snapshot.leaves_below(number)
+    if len(leaves) != 1:
+        raise EditError(f"{snapshot.nodes[number].name} holds {len(leaves)} parts; pick one of them", [node])
+    found = next(o for o in snapshot.occurrences() if o.node.id == next(iter(leaves)))
+    return np.array(found.matrix).reshape(3, 4), geometry.get(found.body.shape)
+
+
+def _across(snapshot: Snapshot, geometry: GeometryStore, node: str, here: Floats) -> Floats:
+    """Triangles of another part in the coordinates of the first."""
+    rows, other = _placed(snapshot, geometry, node)
+    corners = view_triangles(other).corners @ rows[:, :3].T + rows[:, 3]
+    return (corners - here[:, 3]) @ np.linalg.inv(here[:, :3]).T

@@ -1,0 +1,71 @@
+"""The figures themselves: one for each patch of a body."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..kernel.tessellate import view_deflection
+from ..local.surfaces import Floats, Surface
+from ..model.geometry import Geometry, Solid
+from .patches import Patches, view_triangles
+from .tree import TriangleTree
+
+STEP = 1e-5  # of a face's size, for differences
+GRAZE = 1e-6  # of the size, within which a ray does not count what it starts on
+
+
+def thickness(geometry: Geometry, patches: Patches) -> Floats:
+    """mm straight inwards from the middle of each patch to where the matter ends; inf where it never does."""
+    corners = view_triangles(geometry).corners
+    size = float(np.ptp(corners.reshape(-1, 3), axis=0).max())
+    beyond = np.full(len(patches.faces), GRAZE * size)
+    if isinstance(geometry, Solid):  # the triangles of a bulging face lie inside it
+        bent = [f for f in range(geometry.index.count("face")) if geometry.fabric.surface(f).kind != "plane"]
+        beyond[np.isin(patches.faces, bent)] = 2 * view_deflection(geometry.shape)
+    return TriangleTree(corners).first_hits(patches.middles, -patches.normals, beyond)
+
+
+def draft(patches: Patches, pull: Floats) -> Floats:
+    """Degrees between each patch and a pull direction: 90 for one square to it and facing it, 0 for a wall along it,
+    negative for what looks away."""
+    return np.degrees(np.arcsin(np.clip(patches.normals @ (pull / np.linalg.norm(pull)), -1, 1)))
+
+
+def deviation(patches: Patches, other: Floats) -> Floats:
+    """mm from the middle of each patch to the nearest of other triangles (n, 3, 3), positive outside them."""
+    away, which = TriangleTree(other).nearest(patches.middles)
+    corners = other[which]
+    normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    side = np.einsum("ij,ij->i", patches.middles - corners[:, 0], normals)
+    return np.where(side < 0, -away, away)
+
+
+def curvature(geometry: Geometry, patches: Patches) -> Floats:
+    """1/mm, the larger of the two principal curvatures by size at the middle of each patch; positive where the matter
+    bulges outwards."""
+    found = np.zeros(len(patches.faces))
+    for number in np.unique(patches.faces).tolist():
+        rows = np.flatnonzero(patches.faces == number)
+        places = patches.middles[rows]
+        surface = geometry.fabric.surface(number) if isinstance(geometry, Solid) else geometry.surface(number)
+        if surface is None:
+            continue
+        sign = float(np.sign((surface.distance(places)[1] * patches.normals[rows]).sum())) or 1.0
+        found[rows] = sign * _larger_curvature(surface, places)
+    return found
+
+
+def _larger_curvature(surface: Surface, places: Floats) -> Floats:
+    """How the gradient of the distance turns along the surface (differences to both sides, in two directions)."""
+    off, normal = surface.distance(places)
+    feet = places - off[:, None] * normal
+    normal = surface.distance(feet)[1]
+    x = np.cross(normal, np.eye(3)[np.abs(normal).argmin(axis=1)])
+    x /= np.linalg.norm(x, axis=1, keepdims=True)
+    y = np.cross(normal, x)
+    step = STEP * max(float(np.ptp(places, axis=0).max()), 1.0)
+    turns = [(surface.distance(feet + step * w)[1] - surface.distance(feet - step * w)[1]) / (2 * step) for w in (x, y)]
+    a, d = (np.einsum("ij,ij->i", t, w) for t, w in zip(turns, (x, y), strict=True))
+    b = (np.einsum("ij,ij->i", turns[0], y) + np.einsum("ij,ij->i", turns[1], x)) / 2
+    middle, spread = (a + d) / 2, np.hypot((a - d) / 2, b)
+    return np.where(middle >= 0, middle + spread, middle - spread)

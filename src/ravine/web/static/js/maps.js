@@ -1,0 +1,150 @@
+// A figure over the whole surface of a part, as bands of colour with a legend and a probe at the pointer.
+import { BufferAttribute, BufferGeometry, Color, DoubleSide, Mesh, MeshLambertMaterial } from "three";
+import { MeshBVH } from "three-mesh-bvh";
+import { one } from "./dom.js";
+import { readMap } from "./transport.js";
+
+const BANDS = 11;
+const SCALE = ["#8f2f17", "#b8492c", "#cf7f5f", "#e2b394", "#efdcc3", "#f1ece0", "#cfdfdd", "#9cc3c9", "#5ea0b0", "#2b8199", "#0b5a70"];
+const TITLES = { walls: "Wall thickness", draft: "Draft along", curvature: "Curvature", deviation: "Deviation" };
+const WORST = { walls: "thinnest", draft: "least", curvature: "sharpest", deviation: "largest" };
+
+export class Maps {
+  /** @param {import("./workbench.js").Workbench} bench */
+  constructor(bench) {
+    this.bench = bench;
+    this.pull = "z";
+    this.turn = 0;
+    /** @type {any} */
+    this.shown = null;
+    this.legend = one("#legend");
+    this.probe = document.createElement("div");
+    this.probe.className = "probe";
+    this.probe.hidden = true;
+    this.legend.after(this.probe);
+    this.legend.addEventListener("click", (event) => {
+      const target = /** @type {HTMLElement} */ (event.target);
+      if (target.closest("[data-leave-map]")) this.leave();
+      if (target.closest("[data-worst]")) this.goToWorst();
+    });
+    this.legend.addEventListener("change", (event) => {
+      this.pull = /** @type {HTMLSelectElement} */ (event.target).value;
+      this.show("draft", this.shown.nodes);
+    });
+    bench.view.canvas.addEventListener("pointermove", (event) => this.feel(event.offsetX, event.offsetY));
+    bench.view.canvas.addEventListener("pointerleave", () => (this.probe.hidden = true));
+  }
+
+  /** @param {string} kind @param {string[]} nodes */
+  async show(kind, nodes) {
+    const turn = ++this.turn;
+    const slow = setTimeout(() => this.bench.say("Measuring …"), 700);
+    const query = new URLSearchParams({ nodes: nodes.join(" "), pull: this.pull });
+    const answer = await fetch(`${this.bench.url("map")}/${kind}?${query}`, { headers: { "X-Ravine": "1" } });
+    clearTimeout(slow);
+    if (turn !== this.turn) return;
+    if (!answer.ok) {
+      this.bench.tell(await answer.text());
+      return;
+    }
+    const found = readMap(await answer.arrayBuffer());
+    this.leave();
+    this.lay(found, nodes);
+  }
+
+  lay(found, nodes) {
+    const { view } = this.bench;
+    const ends = range(found);
+    const geometry = new BufferGeometry();
+    geometry.setAttribute("position", new BufferAttribute(found.corners, 3));
+    const colours = new Uint8Array(9 * found.head.count);
+    const table = SCALE.map((c) => new Color(c));
+    const none = new Color("#9fa5a2");
+    for (let k = 0; k < found.head.count; k++) {
+      const c = Number.isFinite(found.values[k]) ? table[band(found.values[k], ends)] : none;
+      for (let i = 0; i < 3; i++) colours.set([c.r * 255, c.g * 255, c.b * 255], 9 * k + 3 * i);
+    }
+    geometry.setAttribute("color", new BufferAttribute(colours, 3, true));
+    geometry.computeVertexNormals();
+    const material = new MeshLambertMaterial({ vertexColors: true, side: DoubleSide });
+    const mesh = new Mesh(geometry, material);
+    view.scene.add(mesh);
+    const covered = view.places.get(nodes[0])?.group.children[0];
+    if (covered) covered.visible = false;
+    view.marks.picked.visible = false; // its hatch would lie over the colours
+    this.shown = { found, nodes, mesh, covered, ends, tree: null };
+    this.write();
+    view.draw();
+  }
+
+  leave() {
+    this.turn++;
+    if (!this.shown) return;
+    const { mesh, covered } = this.shown;
+    this.bench.view.scene.remove(mesh);
+    mesh.geometry.dispose();
+    mesh.material.dispose();
+    if (covered) covered.visible = true;
+    this.bench.view.marks.picked.visible = true;
+    this.shown = null;
+    this.legend.hidden = true;
+    this.probe.hidden = true;
+    this.bench.view.draw();
+  }
+
+  write() {
+    const { found, ends } = this.shown;
+    const { kind, unit, worst } = found.head;
+    const pull = kind === "draft" ? `<select aria-label="Direction of pull">${["x", "y", "z"].map((a) => `<option value="${a}" ${a === this.pull ? "selected" : ""}>${a.toUpperCase()}</option>`).join("")}</select>` : "";
+    const step = (ends.high - ends.low) / BANDS;
+    const rows = SCALE.map((_, i) => BANDS - 1 - i).map((i) => `<li><i></i><span>${this.words(ends.low + (i + 0.5) * step, false)}</span></li>`).join("");
+    this.legend.innerHTML = `<p><b>${TITLES[kind]}</b> ${pull} <span>${unit}</span></p><ol>${rows}</ol>
+      <p><button type="button" class="link-do" data-worst>${WORST[kind]} ${this.words(found.values[worst])}</button></p>
+      <p><button type="button" class="link-do" data-leave-map>Back to the finish</button></p>`;
+    [...this.legend.querySelectorAll("li i")].forEach((swatch, i) => (swatch.style.background = SCALE[BANDS - 1 - i]));
+    this.legend.hidden = false;
+  }
+
+  /** @param {number} value @param {boolean} [unit] */
+  words(value, unit = true) {
+    const { head } = this.shown.found;
+    const size = Math.max(Math.abs(this.shown.ends.high), Math.abs(this.shown.ends.low));
+    const digits = Math.max(0, Math.min(4, 2 - Math.floor(Math.log10(size || 1))));
+    return `${value.toFixed(digits).replace("-", "−")}${unit ? (head.unit === "°" ? "°" : ` ${head.unit}`) : ""}`;
+  }
+
+  goToWorst() {
+    const { corners, head } = this.shown.found;
+    const { camera } = this.bench.view;
+    const at = 9 * head.worst;
+    camera.target.set((corners[at] + corners[at + 3] + corners[at + 6]) / 3, (corners[at + 1] + corners[at + 4] + corners[at + 7]) / 3, (corners[at + 2] + corners[at + 5] + corners[at + 8]) / 3);
+    camera.span = Math.min(camera.span, camera.radius * 0.6);
+    camera.apply();
+  }
+
+  /** The figure under the pointer. */
+  feel(x, y) {
+    if (!this.shown) return;
+    this.shown.tree ??= new MeshBVH(this.shown.mesh.geometry, { indirect: true });
+    const { ray } = this.bench.view.camera.ray(x, y);
+    const hit = this.shown.tree.raycastFirst(ray, DoubleSide);
+    this.probe.hidden = !hit;
+    if (!hit) return;
+    const value = this.shown.found.values[hit.faceIndex];
+    this.probe.textContent = Number.isFinite(value) ? this.words(value) : "nothing";
+    this.probe.style.transform = `translate(${x + 14}px, ${y + 10}px)`;
+  }
+}
+
+/** Where the bands begin and end: what is far out of the usual does not stretch them. */
+function range({ head, values }) {
+  const known = [...values].filter(Number.isFinite).sort((a, b) => a - b);
+  const at = (share) => known[Math.round(share * (known.length - 1))] ?? 0;
+  if (head.kind === "walls") return { low: head.low, high: Math.max(at(0.9), head.low + 1e-6) };
+  const size = Math.max(Math.abs(at(0.01)), Math.abs(at(0.99)), 1e-9);
+  return { low: -size, high: size };
+}
+
+function band(value, { low, high }) {
+  return Math.max(0, Math.min(BANDS - 1, Math.floor(((value - low) / (high - low)) * BANDS)));
+}

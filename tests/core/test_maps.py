@@ -1,0 +1,116 @@
+"""Maps against what formulas say."""
+
+from __future__ import annotations
+
+import json
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from ravine.core import EditError, Model
+from ravine.core.kernel import build
+from ravine.core.kernel.tessellate import view_deflection
+from ravine.core.maps.body_map import map_of
+from ravine.core.maps.figures import curvature, deviation, draft, thickness
+from ravine.core.maps.patches import fine_patches, view_triangles
+from ravine.core.maps.tree import TriangleTree, to_triangle
+from ravine.core.model.geometry import Solid
+from tests.parts import model_of, step_file
+
+
+@settings(max_examples=20, deadline=None)
+@given(st.integers(1, 200), st.integers(0, 10_000))
+def test_the_tree_finds_what_trying_every_triangle_finds(count: int, seed: int) -> None:
+    chance = np.random.default_rng(seed)
+    corners = chance.uniform(-10, 10, (count, 1, 3)) + chance.uniform(-2, 2, (count, 3, 3))
+    places = chance.uniform(-12, 12, (40, 3))
+    tree = TriangleTree(corners)
+    away, which = tree.nearest(places)
+    tried = np.array([to_triangle(np.repeat(p[None], count, axis=0), corners).min() for p in places])
+    assert away == pytest.approx(tried)
+    assert to_triangle(places, corners[which]) == pytest.approx(tried)
+    ways = chance.normal(size=(40, 3))
+    ways /= np.linalg.norm(ways, axis=1, keepdims=True)
+    start = np.full(40, 1e-9)
+    met = tree.first_hits(places, ways, start)
+    alone = np.min([TriangleTree(corners[k : k + 1]).first_hits(places, ways, start) for k in range(count)], axis=0)
+    assert np.array_equal(np.isfinite(met), np.isfinite(alone))
+    assert met[np.isfinite(met)] == pytest.approx(alone[np.isfinite(met)])
+
+
+@settings(max_examples=4, deadline=None)
+@given(st.floats(1, 4), st.floats(0.5, 3))
+def test_walls_of_a_box_and_a_tube(wall: float, bottom: float) -> None:
+    tray = Solid(
+        build.subtract(build.box(40, 30, 20), build.box(40 - 2 * wall, 30 - 2 * wall, 30, (wall, wall, bottom)))
+    )
+    patches = fine_patches(tray)
+    found = thickness(tray, patches)
+    inner = patches.middles
+    sides = (
+        (np.abs(patches.normals[:, 0]) > 0.9)
+        & (inner[:, 2] > bottom + 0.01)
+        & (inner[:, 1] > wall)
+        & (inner[:, 1] < 30 - wall)
+    )
+    assert np.abs(found[sides] - wall).max() < 1e-9
+    floor = (patches.normals[:, 2] > 0.9) & (inner[:, 2] < bottom + 0.01)
+    assert np.abs(found[floor] - bottom).max() < 1e-9
+    tube = Solid(build.subtract(build.cylinder(20, 30), build.cylinder(20 - wall, 40, (0, 0, -5))))
+    patches = fine_patches(tube)
+    round_ = np.abs(patches.normals[:, 2]) < 0.5
+    off = float(np.abs(thickness(tube, patches)[round_] - wall).max())
+    assert off < 0.1
+
+
+@settings(max_examples=4, deadline=None)
+@given(st.floats(0.5, 20))
+def test_draft_of_a_cone_and_curvature_of_round_things(degrees: float) -> None:
+    height = 30.0
+    cone = Solid(build.cone(20, 20 - height * np.tan(np.radians(degrees)) * 0.5, height))
+    patches = fine_patches(cone)
+    lean = np.degrees(np.arctan(0.5 * np.tan(np.radians(degrees))))
+    wall = np.abs(patches.normals[:, 2]) < 0.9
+    assert np.abs(draft(patches, np.array([0.0, 0, 1]))[wall] - lean).max() < 1e-6
+    for shape, radius in ((build.sphere(degrees), degrees), (build.cylinder(degrees, 50), degrees)):
+        solid = Solid(shape)
+        patches = fine_patches(solid)
+        found = curvature(solid, patches)
+        assert np.abs(np.abs(found[np.abs(found) > 1e-9]) * radius - 1).max() < 1e-4
+    ring = Solid(build.torus(20, 5))
+    patches = fine_patches(ring)
+    assert np.abs(curvature(ring, patches)).max() == pytest.approx(1 / 5, rel=1e-4)
+
+
+def test_deviation_between_a_ball_and_a_larger_one() -> None:
+    small, large = Solid(build.sphere(10)), Solid(build.sphere(10.5))
+    found = deviation(fine_patches(small), view_triangles(large).corners)
+    off = float(np.abs(found + 0.5).max())
+    assert off < 2 * view_deflection(large.shape)
+
+
+def test_a_map_of_a_part_where_it_stands(tmp_path) -> None:
+    model, _ = model_of(tmp_path, build.box(10, 10, 2))
+    node = model.nodes("Part")[0]
+    model.do("move body", parts=[node], along="x", distance=50, angle="90 deg")
+    packed = map_of(model.snapshot, model.geometry, "walls", [node]).packed()
+    size = int.from_bytes(packed[4:8], "little")
+    head = json.loads(packed[8 : 8 + size])
+    assert head["low"] == pytest.approx(2)
+    corners = np.frombuffer(packed, "<f4", 9 * head["count"], 8 + size).reshape(-1, 3)
+    assert corners[:, 0].min() == pytest.approx(50, abs=1e-4)
+    assert np.ptp(corners[:, 1]) == pytest.approx(2, abs=1e-4)
+    with pytest.raises(EditError, match="two parts"):
+        map_of(model.snapshot, model.geometry, "deviation", [node])
+    model.do("import", path=str(step_file(tmp_path / "other.step", build.box(10, 10, 2))))
+    (other,) = [n for n in model.nodes("Part") if n != node]
+    found = map_of(model.snapshot, model.geometry, "deviation", [other, node])
+    assert np.abs(found.values).max() > 30
+    with pytest.raises(EditError, match="no map"):
+        map_of(model.snapshot, model.geometry, "heat", [node])
+    inch = Model(units="in")
+    inch.do("import", path=str(step_file(tmp_path / "inch.step", build.box(25.4, 25.4, 12.7))))
+    assert map_of(inch.snapshot, inch.geometry, "walls", inch.nodes()).packed()
+    assert np.nanmin(map_of(inch.snapshot, inch.geometry, "walls", inch.nodes()).values) == pytest.approx(0.5)
