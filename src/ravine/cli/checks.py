@@ -18,6 +18,12 @@ CHECKS = [
 ]
 
 
+RUNS = [  # the core needs neither database nor browser, so its tests share the processors
+    ["-n", "auto", "--maxprocesses", "4", "--dist", "worksteal", "tests/core"],
+    ["tests/engine", "tests/store", "tests/web", "tests/browser"],
+]
+
+
 def test(arguments: list[str]) -> int:
     """With arguments, only pytest runs, with them."""
     failed = []
@@ -26,10 +32,10 @@ def test(arguments: list[str]) -> int:
             print(f"== {Path(check[0]).name} {' '.join(check[1:])}", flush=True)
             if subprocess.run(check, cwd=ROOT, check=False).returncode:
                 failed.append(Path(check[0]).name)
-    print("== pytest", flush=True)
-    order = arguments or ["tests/core", "tests/engine", "tests/store", "tests/web", "tests/browser"]
-    if subprocess.run([sys.executable, "-m", "pytest", *order], cwd=ROOT, check=False).returncode:
-        failed.append("pytest")
+    for run in [arguments] if arguments else RUNS:
+        print(f"== pytest {' '.join(run)}", flush=True)
+        if subprocess.run([sys.executable, "-m", "pytest", *run], cwd=ROOT, check=False).returncode:
+            failed.append("pytest")
     if failed:
         print(f"failed: {', '.join(failed)}", flush=True)
     return 1 if failed else 0

@@ -2,29 +2,36 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 from ..edits.base import PickSummary
+from ..model.between import between
 from ..model.geometry import GeometryStore, Solid
 from ..model.materials import mass_kg
 from ..model.measure import volume_mm3
 from ..model.query import Edge, Face, Scope, Vertex
 from ..model.snapshot import Snapshot, split_id
 from ..model.words import KIND_WORDS, describe_nodes, plural
-from ..units import LENGTHS, format_area, format_length, format_mass, format_volume
+from ..units import LENGTHS, format_angle, format_area, format_length, format_mass, format_volume
 from .describe_mesh import describe_mesh_faces
 from .describe_sketch import describe_sketch_pick
 from .description import Description
 
+ELEMENTS: dict[str, type[Face | Edge | Vertex]] = {"face": Face, "edge": Edge, "vertex": Vertex}
+TOUCHING = 1e-6  # mm
 _EDGE_WORDS = {"line": "straight edge", "circle": "round edge", "ellipse": "elliptic edge", "spline": "curved edge"}
 _AXES = {(1, 0, 0): "X", (0, 1, 0): "Y", (0, 0, 1): "Z"}
 
 
 def describe_pick(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str]) -> Description:
-    """`ids` are of one kind: faces, edges, vertices or nodes.  Raises EditError for unknown ones."""
+    """`ids` are of one kind: faces, edges, vertices or nodes; or some of the first three.  Raises EditError for
+    unknown ones."""
     if not ids:
         return _whole(snapshot, geometry)
+    kinds = {split_id(i)[0] for i in ids}
+    if len(kinds) > 1 and kinds <= ELEMENTS.keys():
+        return _mixed(snapshot, geometry, ids)
     kind = split_id(ids[0])[0]
     if kind == "node":
         return _nodes(snapshot, geometry, ids)
@@ -37,14 +44,59 @@ def describe_pick(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str
     of = f"of {names[0]}" if len(names) == 1 else f"of {len(names)} bodies"
     if any(body.kind == "mesh" for body, _ in owners):
         return describe_mesh_faces(snapshot, geometry, owners, of)
-    element = {"face": Face, "edge": Edge, "vertex": Vertex}[kind]
+    element = ELEMENTS[kind]
     found = [element(scopes[body.id], index) for body, index in owners]
-    if kind == "face":
-        return _faces(snapshot, found, of, locked)  # type: ignore[arg-type]
     summary = PickSummary(kind, len(ids), frozenset(), locked)
-    if kind == "edge":
-        return _edges(snapshot, found, of, summary)  # type: ignore[arg-type]
-    return _vertices(snapshot, found, of, summary)  # type: ignore[arg-type]
+    if kind == "face":
+        told = _faces(snapshot, found, of, locked)  # type: ignore[arg-type]
+    elif kind == "edge":
+        told = _edges(snapshot, found, of, summary)  # type: ignore[arg-type]
+    else:
+        told = _vertices(snapshot, found, of, summary)  # type: ignore[arg-type]
+    return replace(told, rows=(*_between(snapshot, found), *told.rows)) if len(found) == 2 else told
+
+
+def _mixed(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str]) -> Description:
+    """Faces, edges and corners together: nothing can be done with such a pick, but it is measured."""
+    owners = [(split_id(i)[0], *snapshot.owner_of(*split_id(i))) for i in ids]
+    locked = any(body.locked for _, body, _ in owners)
+    summary = PickSummary("mixed", len(ids), frozenset(), locked)
+    if any(body.kind == "mesh" for _, body, _ in owners):
+        return Description(plural(len(ids), "thing"), "some of a mesh.", (), summary)
+    found = [ELEMENTS[kind](Scope(snapshot, geometry, body), index) for kind, body, index in owners]
+    counts = [(k, sum(kind == k for kind, _, _ in owners)) for k in ELEMENTS]
+    words = " and ".join(plural(n, {"vertex": "corner"}.get(k, k)) for k, n in counts if n)
+    rows = _between(snapshot, found) if len(found) == 2 else []
+    return Description(words, "measured against one another." if rows else "", tuple(rows), summary)
+
+
+def _between(snapshot: Snapshot, found: Sequence[Face | Edge | Vertex]) -> list[tuple[str, str]]:
+    """Gap, angle and the like of two things."""
+    told = between(*found)
+    if told is None:
+        return []
+    unit, units = LENGTHS[snapshot.units], snapshot.units
+    steps = [abs(b - a) for a, b in zip(*told.places, strict=True)]
+    corners = all(isinstance(f, Vertex) for f in found)
+    rows = [
+        (
+            "Distance" if corners else "Gap",
+            format_length(told.gap * unit, units) if told.gap * unit > TOUCHING else "touching",
+        )
+    ]
+    if told.gap * unit > TOUCHING and sum(s * unit > TOUCHING for s in steps) > 1:
+        parts = " · ".join(format_length(s * unit, units).removesuffix(f" {units}") for s in steps)
+        rows.append(("Along X · Y · Z", f"{parts} {units}"))
+    if told.offset is not None and abs(told.offset - told.gap) * unit > TOUCHING:
+        rows.append(("Between planes", format_length(told.offset * unit, units)))
+    if told.apart is not None and told.lean is not None:
+        rows.append(("Axes apart", "none" if told.apart * unit < TOUCHING else format_length(told.apart * unit, units)))
+        rows.append(("Axes lean", format_angle(told.lean)))
+    elif told.angle is not None:
+        rows.append(("Angle", format_angle(told.angle)))
+    if told.centres is not None and told.apart is None and not corners:
+        rows.append(("Centres apart", format_length(told.centres * unit, units)))
+    return rows
 
 
 def _axis_word(direction: Sequence[float]) -> str | None:
@@ -145,8 +197,6 @@ def _vertices(snapshot: Snapshot, vertices: list[Vertex], of: str, summary: Pick
         rows = [
             (axis, format_length(value * unit, units)) for axis, value in zip("XYZ", vertices[0].point, strict=True)
         ]
-    elif len(vertices) == 2:
-        rows = [("Distance", format_length(math.dist(vertices[0].point, vertices[1].point) * unit, units))]
     return Description(plural(len(vertices), "corner"), f"{of}.", tuple(rows), summary)
 
 

@@ -303,7 +303,8 @@ export class Workbench {
     this.view.highlight("picked", this.picked.flatMap((p) => this.spread(p)));
     const words = { face: ["face", "faces"], edge: ["edge", "edges"], vertex: ["corner", "corners"], node: ["part", "parts"], sketch: ["sketch", "sketches"], curve: ["curve", "curves"], point: ["point", "points"], area: ["area", "areas"], rule: ["rule", "rules"] };
     const count = this.picked.length;
-    byId("foot-picked").textContent = count ? `${count} ${words[this.picked[0].kind][count > 1 ? 1 : 0]}` : "nothing";
+    const mixed = this.picked.some((p) => p.kind !== this.picked[0].kind);
+    byId("foot-picked").textContent = mixed ? `${count} things` : count ? `${count} ${words[this.picked[0].kind][count > 1 ? 1 : 0]}` : "nothing";
     this.markRows();
   }
 
@@ -542,7 +543,8 @@ export class Workbench {
  * the line that is open takes them all. */
 function together(a, b) {
   const drawn = (t) => t.kind === "curve" || t.kind === "point";
-  return a.kind === b.kind || (drawn(a) && drawn(b));
+  const solid = (t) => t.kind === "face" || t.kind === "edge" || t.kind === "vertex";
+  return a.kind === b.kind || (drawn(a) && drawn(b)) || (solid(a) && solid(b));
 }
 
 /** @param {Set<string>} hidden */
