@@ -1,4 +1,4 @@
-"""`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, stack; all when none is named.
+"""`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, alike, stack; all without a name.
 
 One table a measurement.
 """
@@ -22,6 +22,7 @@ from ravine.core.model.model import perform
 from ravine.core.model.placement import IDENTITY
 from ravine.core.view.packet import pack
 
+from .alike import measure_alike
 from .combine import measure_combine
 from .local import measure_local
 from .mending import measure_mending
@@ -122,6 +123,8 @@ def main(names: list[str]) -> None:
             measure_mending()
         if not names or "meshes" in names:
             measure_meshes(folder)
+        if not names or "alike" in names:
+            measure_alike()
         if not names or "stack" in names:
             measure_stack(Path(folder), path)
 

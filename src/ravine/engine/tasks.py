@@ -6,6 +6,7 @@ from __future__ import annotations
 import os
 from collections import OrderedDict
 from collections.abc import Callable
+from dataclasses import asdict
 from typing import Any
 
 from ravine.core.edits import Context, EditError, Work, find_edit
@@ -14,6 +15,7 @@ from ravine.core.edits.limits import walls
 from ravine.core.local.edge_runs import loops_with, tangent_run
 from ravine.core.maps.body_map import map_of
 from ravine.core.mending.report import check_up as find_flaws
+from ravine.core.model.alike import alike as find_alike
 from ravine.core.model.geometry import GeometryStore, Solid
 from ravine.core.model.model import Change, perform
 from ravine.core.model.snapshot import Snapshot, split_id, text_id
@@ -237,6 +239,13 @@ def masses(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict
 def check_up(workshop: Workshop, args: dict[str, Any], progress: Progress) -> list[dict[str, Any]]:
     """args: snapshot."""
     return [f.to_json() for f in find_flaws(workshop.snapshot(args["snapshot"]), workshop.geometry)]
+
+
+@task
+def alike(workshop: Workshop, args: dict[str, Any], progress: Progress) -> list[dict[str, Any]]:
+    """Criteria of one face or edge with everything that fits each.  args: snapshot, picked."""
+    snapshot = workshop.snapshot(args["snapshot"])
+    return [asdict(c) for c in find_alike(snapshot, workshop.geometry, args["picked"])]
 
 
 @task

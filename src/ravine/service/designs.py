@@ -191,6 +191,10 @@ class Designs:
         """What is wrong with the bodies of a state, as Finding.to_json gives it."""
         return self._call("check_up", revision, "check-up")
 
+    def alike(self, revision: Revision, picked: str) -> list[dict[str, Any]]:
+        """Criteria of one face or edge: code, words, ids of everything that fits.  Raises EditError."""
+        return self._call("alike", revision, picked=picked)
+
     def surface_map(self, revision: Revision, kind: str, nodes: list[str], pull: str) -> bytes:
         """Figures over the surface of a part, as core.maps.body_map packs them.  Raises EditError."""
         return self._call("surface_map", revision, "check-up", kind=kind, nodes=nodes, pull=pull)

@@ -31,6 +31,14 @@ def mesh(ident: int, body: str) -> Response:
     return answer
 
 
+@pages.get("/m/<int:ident>/alike/<picked>")
+def alike(ident: int, picked: str) -> str:
+    """The list under the measures of one picked face or edge."""
+    store = designs()
+    found = store.alike(store.head(store.get(ident)), picked)
+    return render_template("fragments/alike.html", found=found)
+
+
 @pages.get("/m/<int:ident>/map/<kind>")
 def surface_map(ident: int, kind: str) -> Response:
     """Figures over the surface of a part, for the head."""

@@ -13,6 +13,7 @@ from ..kernel.rebuild import rooted
 from ..kernel.shapes import Shape, ShapeIndex
 from ..kernel.volumes import volume_between, volume_properties
 from ..local.fabric import Fabric
+from .face_table import FaceTable
 from .trimesh_body import TriangleMesh
 
 
@@ -51,6 +52,11 @@ class Solid:
     def fabric(self) -> Fabric:
         """What the local engine works on: the same solid in the same order, without placements inside."""
         return Fabric(rooted(self.index))
+
+    @cached_property
+    def faces(self) -> FaceTable:
+        """What its faces are, as columns to search."""
+        return FaceTable.read(self.fabric)
 
     @cached_property
     def volume_mm3(self) -> float:

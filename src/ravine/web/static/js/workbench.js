@@ -1,5 +1,6 @@
 // The bench: holds the state of the page and lets view, line, lists and keys speak to each other.
 import { Vector3 } from "three";
+import * as alike from "./alike.js";
 import { coatOf, Drawable } from "./bodies.js";
 import { Checkup } from "./checkup.js";
 import { all, one } from "./dom.js";
@@ -59,6 +60,7 @@ export class Workbench {
     keys.listen(this);
     files.listen(this);
     parts.listen(this);
+    alike.listen(this);
   }
 
   url(what) {
