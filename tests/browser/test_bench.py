@@ -361,3 +361,17 @@ def test_the_list_of_models_in_the_browser(hand, page):
     hand.click(".notice button")
     hand.until("!document.querySelector('.notice')", "the model again")
     assert hand.js("return [...document.querySelectorAll('.card-foot input')].some((i) => i.value === 'Renamed card')")
+
+
+def test_everything_like_a_face_is_shown_and_picked(boss):
+    hand = boss
+    hand.pick(hand.faces["plate"])
+    hand.until("document.querySelector('.alike')", "the list of what is alike")
+    rows = hand.js("return [...document.querySelectorAll('[data-alike]')].map((r) => r.innerText.replace('\\n', ' '))")
+    assert "every flat face 7" in rows
+    parallel = next(k for k, words in enumerate(rows) if words.startswith("parallel to it"))
+    hand.js("document.querySelectorAll('[data-alike]')[arguments[0]].click()", parallel)
+    assert hand.js("return bench.view.marks.hover.children.length") > 0
+    hand.click("[data-alike-pick]")
+    hand.until("bench.picked.length > 1", "the faces")
+    assert f"parallel to it {len(hand.js('return bench.pickIds()'))}" == rows[parallel]

@@ -131,6 +131,30 @@ def _typing(eye: Photographer) -> None:
     eye.take("typing")
 
 
+def _walls(eye: Photographer) -> None:
+    eye.open("Logger housing")
+    eye.js("const id = [...bench.view.places.keys()][0]; bench.pick([{kind: 'node', node: id, index: 0, id}]);"
+           "bench.maps.show('walls', [id])")  # fmt: skip
+    eye.until("!document.getElementById('legend').hidden")
+    eye.js("bench.look('below'); bench.view.camera.orbit(140, -200)")
+    time.sleep(4)  # the word that it is measuring goes
+    eye.js("bench.maps.feel(520, 470)")
+    eye.take("walls")
+
+
+def _alike(eye: Photographer) -> None:
+    eye.open("Mast clamp")
+    eye.js(
+        """const [[node, place]] = bench.view.places, {faces} = place.drawable.shape;
+        const index = faces.findIndex((m) => m.normals[2] === 0 && m.normals.length > 56
+          && new Set(m.normals.filter((_, k) => k % 4 === 0)).size > 14);
+        bench.pick([{kind: 'face', node, index, id: 'f' + place.body.faces[index]}]);"""
+    )
+    eye.until("document.querySelector('.alike')")
+    eye.js("document.querySelectorAll('[data-alike]')[1].click()")
+    eye.take("alike")
+
+
 def _mend(eye: Photographer) -> None:
     eye.open("Old bracket")
     eye.js("bench.setStage('Mend')")
@@ -246,6 +270,8 @@ VIEWS: list[Callable[[Photographer], None]] = [
     _typing,
     _station,
     _mend,
+    _walls,
+    _alike,
     _board,
     _sketch,
     _extrude,
