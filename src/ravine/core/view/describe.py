@@ -87,7 +87,7 @@ def _between(snapshot: Snapshot, found: Sequence[Face | Edge | Vertex]) -> list[
     if told.gap * unit > TOUCHING and sum(s * unit > TOUCHING for s in steps) > 1:
         parts = " · ".join(format_length(s * unit, units).removesuffix(f" {units}") for s in steps)
         rows.append(("Along X · Y · Z", f"{parts} {units}"))
-    if told.offset is not None and abs(told.offset - told.gap) * unit > TOUCHING:
+    if told.offset is not None and told.offset * unit > TOUCHING and abs(told.offset - told.gap) * unit > TOUCHING:
         rows.append(("Between planes", format_length(told.offset * unit, units)))
     if told.apart is not None and told.lean is not None:
         rows.append(("Axes apart", "none" if told.apart * unit < TOUCHING else format_length(told.apart * unit, units)))

@@ -49,6 +49,7 @@ export class Maps {
     }
     const found = readMap(await answer.arrayBuffer());
     this.leave();
+    this.bench.tell("");
     this.lay(found, nodes);
   }
 
