@@ -103,7 +103,7 @@ class Hand:
         """Click an action, behind the word for the rest of them where it stands there."""
         css = f'.action[data-edit="{edit}"]'
         self.until(f"document.querySelector('{css}')", "the action")
-        if not self.find(css).is_displayed():
+        if self.js("return document.querySelector(arguments[0]).offsetParent === null", css):
             self.click("[data-more]")
         self.click(css)
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import math
 import random
+import time
 
 import trimesh
 from selenium.webdriver.common.by import By
@@ -16,12 +18,18 @@ from tests.parts import drilled_block
 FLAWS = "[...document.querySelectorAll('#checkup .flaw b')].map((b) => b.innerText)"
 
 
-def hurt_file(folder) -> str:
-    shape = DAMAGES["drop a face"](drilled_block(), random.Random(3)).shape
-    shape = DAMAGES["duplicate a face"](shape, random.Random(4)).shape
-    path = folder / "Hurt.step"
-    path.write_bytes(step.write([WriteNode("Hurt", IDENTITY, 0, [])], [WritePart("Hurt", shape, None, {})], "Hurt"))
+def damaged(folder, *kinds: str, name: str = "Hurt") -> str:
+    """A file of a drilled block with these damages."""
+    shape = drilled_block()
+    for seed, kind in enumerate(kinds, 3):
+        shape = DAMAGES[kind](shape, random.Random(seed)).shape
+    path = folder / f"{name}.step"
+    path.write_bytes(step.write([WriteNode(name, IDENTITY, 0, [])], [WritePart(name, shape, None, {})], name))
     return str(path)
+
+
+def hurt_file(folder) -> str:
+    return damaged(folder, "drop a face", "duplicate a face")
 
 
 def test_a_damaged_part_is_looked_over_and_mended(sheet, tmp_path):
@@ -78,3 +86,47 @@ def test_a_mesh_is_cut_with_a_sketch_and_thinned(sheet, tmp_path):
     sheet.do("decimate", hand.js("return bench.scene.nodes[0].id"), share="50 %")
     sheet.said("Kept 50 % of the triangles")
     assert hand.complaints() == []
+
+
+def bring_in(hand, path: str, test: str) -> None:
+    hand.driver.find_element(By.ID, "file").send_keys(path)
+    hand.until(f"bench.scene.bodies.some((b) => {test}) && !bench.refreshing", "the part")
+
+
+def test_loose_faces_are_stitched_turned_over_and_replaced(sheet, tmp_path, downloads):
+    hand = sheet.hand
+    hand.js("bench.pick([])")
+    bring_in(hand, damaged(tmp_path, "drop a face", "loosen", name="Loose"), "b.name === 'Loose'")
+    node = hand.js("return bench.scene.nodes[0].id")
+    sheet.do("stitch", node, tolerance="0.001")
+    sheet.said("Stitched Loose")
+    face = hand.js("return bench.scene.bodies[0].faces[1]")
+    sheet.do("turn over", f"f{face}")
+    sheet.said("Turned")
+    hand.js("bench.setStage('Mend')")
+    hand.until(f"{FLAWS}.includes('1 turned face')", "the turned face")
+    hand.js("bench.line.open('check up', [])")
+    hand.until("bench.line.form?.dataset.edit === 'check up' && !bench.line.busy", "the line")
+    hand.js("bench.line.accept()")
+    end = time.monotonic() + 20
+    while not (kept := list(downloads.glob("*check-up.txt"))) and time.monotonic() < end:
+        time.sleep(0.1)
+    assert "1  turned face" in kept[0].read_text()
+    bring_in(hand, damaged(tmp_path, name="Sound"), "b.name === 'Sound'")
+    newer = hand.js("return bench.scene.nodes.find((n) => n.name === 'Sound').id")
+    sheet.do("replace", node, newer=(newer,))
+    sheet.said("Replaced Loose by Sound")
+    assert hand.js("return bench.scene.bodies.map((b) => [b.name, b.kind])") == [["Loose", "solid"]]
+    assert face in hand.js("return bench.scene.bodies[0].faces")
+    assert hand.complaints() == []
+
+
+def test_a_run_of_short_lines_is_simplified(sheet):
+    hand = sheet.hand
+    places = [(20 * math.cos(a), 20 * math.sin(a)) for a in (2 * math.pi * k / 60 for k in range(61))]
+    sheet.draw("line", " ".join(f"{x:.6f},{y:.6f}" for x, y in places))
+    curves = hand.js("return bench.sketches.saved.at(-1).curves.map((c) => c.id)")
+    assert len(curves) == 60
+    sheet.do("simplify curves", *curves, deviation="0.1")
+    sheet.said("Simplified")
+    assert hand.js("return bench.sketches.saved.at(-1).curves.map((c) => c.kind)") == ["circle"]

@@ -7,6 +7,7 @@ import { all, one } from "./dom.js";
 import * as files from "./files.js";
 import { Dragging } from "./dragging.js";
 import { Drawing } from "./drawing.js";
+import { Fence } from "./fence.js";
 import { Handle } from "./handle.js";
 import * as keys from "./keys.js";
 import { Line } from "./line.js";
@@ -17,8 +18,10 @@ import { sheetColour } from "./materials.js";
 import { Pieces } from "./pieces.js";
 import { Sketches } from "./sketches.js";
 import { Turning } from "./turning.js";
+import * as underList from "./under.js";
 import { ask, readPacket, Refused } from "./transport.js";
 import { LENGTHS, View } from "./view.js";
+import { Widening } from "./widen.js";
 
 const { htmx } = /** @type {any} */ (window);
 const byId = (id) => document.getElementById(id);
@@ -55,12 +58,15 @@ export class Workbench {
     this.drawing = new Drawing(this);
     this.checkup = new Checkup(this);
     this.maps = new Maps(this);
+    this.fence = new Fence(this);
+    this.widening = new Widening(this);
     this.dragging = new Dragging(this);
     this.listen();
     keys.listen(this);
     files.listen(this);
     parts.listen(this);
     alike.listen(this);
+    underList.listen(this);
   }
 
   url(what) {
@@ -283,6 +289,7 @@ export class Workbench {
       for (const thing of things) now.has(thing.id) ? now.delete(thing.id) : now.set(thing.id, thing);
       next = [...now.values()];
     }
+    this.widening.keep(this.pickIds());
     this.picked = next;
     this.mark();
     this.refreshActions();
@@ -499,6 +506,11 @@ export class Workbench {
       const action = /** @type {HTMLElement|null} */ (target.closest("[data-edit].action"));
       if (action) this.line.open(action.dataset.edit, this.pickIds());
       if (target.closest("[data-more]")) byId("actions").classList.toggle("every");
+      const fence = target.closest("[data-fence]");
+      if (fence) this.fence.choose(/** @type {any} */ (fence.getAttribute("data-fence")));
+      if (target.closest("[data-through]")) this.fence.toggleThrough();
+      const widen = target.closest("[data-widen]");
+      if (widen) this.widening.do(/** @type {any} */ (widen.getAttribute("data-widen")));
       const map = target.closest("[data-map]");
       if (map) this.maps.show(map.getAttribute("data-map"), this.pickNodes());
       const look = target.closest("[data-look]");

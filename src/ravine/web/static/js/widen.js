@@ -1,0 +1,61 @@
+// The pick made wider or narrower by its neighbours, turned round, or as it was before.
+import { findById } from "./picking.js";
+
+const MOST = 50; // picks that are remembered
+
+/** Faces beside each face of a shape. */
+function neighbours(shape) {
+  const owners = new Map();
+  shape.rims.forEach((rim, face) => rim.forEach((edge) => owners.set(edge, [...(owners.get(edge) || []), face])));
+  return shape.rims.map((rim, face) => [...new Set(rim.flatMap((edge) => owners.get(edge)))].filter((other) => other !== face));
+}
+
+export class Widening {
+  /** @param {import("./workbench.js").Workbench} bench */
+  constructor(bench) {
+    this.bench = bench;
+    /** @type {string[][]} */
+    this.past = [];
+  }
+
+  /** Remember what was picked before a new pick. @param {string[]} ids */
+  keep(ids) {
+    if (!ids.length || this.past.at(-1)?.join() === ids.join()) return;
+    this.past.push(ids);
+    if (this.past.length > MOST) this.past.shift();
+  }
+
+  /** @param {"grow"|"shrink"|"invert"|"previous"} way */
+  do(way) {
+    if (way === "previous") this.previous();
+    else if (!this.bench.picked.length || this.bench.picked.some((p) => p.kind !== "face")) this.bench.say("Pick one face or more first");
+    else this.bench.pick(this.changed(way));
+  }
+
+  changed(way) {
+    const found = [];
+    const nodes = new Set(this.bench.picked.map((p) => p.node));
+    for (const node of nodes) {
+      const place = this.bench.view.places.get(node);
+      if (!place) continue;
+      const chosen = new Set(this.bench.picked.filter((p) => p.node === node).map((p) => p.index));
+      const beside = neighbours(place.drawable.shape);
+      beside.forEach((row, index) => {
+        const is = chosen.has(index);
+        const takes = way === "invert" ? !is : way === "grow" ? is || row.some((f) => chosen.has(f)) : is && row.every((f) => chosen.has(f));
+        if (takes) found.push({ kind: "face", node, index, id: `f${place.body.faces[index]}` });
+      });
+    }
+    return found;
+  }
+
+  previous() {
+    const ids = this.past.pop();
+    if (!ids) {
+      this.bench.say("There was no pick before this one");
+      return;
+    }
+    this.bench.pick(ids.map((id) => findById(this.bench.view, id)).filter(Boolean));
+    this.past.pop(); // what was just left
+  }
+}

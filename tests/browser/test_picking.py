@@ -1,0 +1,109 @@
+"""Picking by a line around things, through to what is hidden, by neighbours, and back to the pick before."""
+
+from __future__ import annotations
+
+import pytest
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
+
+LIST = "[...document.querySelectorAll('#under button')].map((b) => b.innerText)"
+
+
+@pytest.fixture
+def plate(boss):
+    """The boss plate: 60 × 40 × 10, a boss Ø 20 × 12, a hole Ø 8 through both; 9 faces, seen from a corner."""
+    boss.js("bench.look('corner'); bench.view.camera.fit(); bench.pick([])")
+    return boss
+
+
+def drag(hand, corners, *, shift=False, ctrl=False):
+    """Along places from the middle of the canvas, pixels."""
+    canvas = hand.find("#canvas")
+    chain = ActionChains(hand.driver, duration=60)
+    for held, key in ((shift, Keys.SHIFT), (ctrl, Keys.CONTROL)):
+        if held:
+            chain.key_down(key)
+    chain.move_to_element_with_offset(canvas, *corners[0]).click_and_hold()
+    for x, y in corners[1:]:
+        chain.move_to_element_with_offset(canvas, x, y)
+    chain.release()
+    for held, key in ((shift, Keys.SHIFT), (ctrl, Keys.CONTROL)):
+        if held:
+            chain.key_up(key)
+    chain.perform()
+
+
+def around(hand, test, room=6):
+    """A box, pixels from the middle of the canvas, around the faces whose number passes a JavaScript test on `m`."""
+    return hand.js(
+        f"""const [[_, place]] = bench.view.places, {{faces}} = place.drawable.shape, V = bench.view.box.min.clone();
+        const r = bench.view.canvas.getBoundingClientRect(), b = [1e9, 1e9, -1e9, -1e9];
+        faces.forEach((m) => {{ if (!({test})) return; for (let i = 0; i < m.points.length; i += 3) {{
+          const p = bench.view.camera.project(V.clone().set(m.points[i], m.points[i + 1], m.points[i + 2]));
+          b[0] = Math.min(b[0], p.x); b[1] = Math.min(b[1], p.y);
+          b[2] = Math.max(b[2], p.x); b[3] = Math.max(b[3], p.y);
+        }} }});
+        return [[b[0] - {room}, b[1] - {room}], [b[2] + {room}, b[3] + {room}]].map(
+          ([x, y]) => [Math.round(x - r.width / 2), Math.round(y - r.height / 2)]);"""
+    )
+
+
+def test_a_box_takes_what_is_inside_and_what_is_crossed_or_hidden(plate):
+    hand = plate
+    whole = around(hand, "true")
+    hand.click("[data-fence=box]")
+    drag(hand, whole)
+    hand.until("bench.picked.length > 1", "what is in sight")
+    seen = hand.js("return bench.pickIds()")
+    assert f"f{hand.faces['bottom']}" not in seen
+    assert f"f{hand.faces['end']}" in seen
+    hand.click("[data-through]")
+    drag(hand, whole)
+    hand.until("bench.picked.length === 9", "everything")
+    boss_box = around(
+        hand, "m.points.every((v, i) => i % 3 !== 2 || v > 9.9) && m.points.some((v, i) => i % 3 === 2 && v > 21)"
+    )
+    drag(hand, boss_box)
+    inside = hand.js("return bench.picked.length")
+    drag(hand, boss_box, shift=True)
+    assert hand.js("return bench.picked.length") > inside
+    hand.click("[data-fence=lasso]")
+    (a, b), (c, d) = boss_box
+    drag(hand, [(a, b), (c, b), (c, d), (a, d), (a, b)])
+    assert hand.js("return bench.picked.length") == inside
+    hand.keys(Keys.ESCAPE)
+    assert hand.js("return document.querySelector('[data-fence=lasso]').getAttribute('aria-pressed')") == "false"
+
+
+def test_the_pick_grows_shrinks_turns_round_and_comes_back(plate):
+    hand = plate
+    hand.pick(hand.faces["end"])
+    hand.click("[data-widen=grow]")
+    hand.until("bench.picked.length === 3", "the ring, its wall and the hole")
+    hand.click("[data-widen=shrink]")
+    hand.until("bench.picked.length === 1", "the ring alone")
+    hand.click("[data-widen=invert]")
+    hand.until("bench.picked.length === 8", "all others")
+    hand.click("[data-widen=previous]")
+    hand.until("bench.picked.length === 1", "the ring again")
+    assert hand.js("return bench.pickIds()") == [f"f{hand.faces['end']}"]
+    hand.click("[data-widen=previous]")
+    hand.until("bench.picked.length === 3", "the three before")
+
+
+def test_what_lies_behind_is_listed_and_picked(plate):
+    hand = plate
+    hand.js("bench.look('top'); bench.view.camera.fit()")
+    x, y = hand.js(
+        """const p = bench.view.camera.project(bench.view.box.min.clone().set(5, 5, 10));
+        const r = bench.view.canvas.getBoundingClientRect(); return [p.x - r.width / 2, p.y - r.height / 2];"""
+    )
+    ActionChains(hand.driver).move_to_element_with_offset(
+        hand.find("#canvas"), round(x), round(y)
+    ).context_click().perform()
+    hand.until("!document.querySelector('#under').hidden", "the list")
+    assert hand.js(f"return {LIST}") == ["in front · Boss plate", "behind it · Boss plate"]
+    hand.keys(Keys.ARROW_DOWN, Keys.ENTER)
+    hand.until("bench.picked.length === 1", "the face")
+    assert hand.js("return bench.pickIds()") == [f"f{hand.faces['bottom']}"]
+    assert hand.find("#under").is_displayed() is False
