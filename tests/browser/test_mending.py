@@ -124,7 +124,9 @@ def test_loose_faces_are_stitched_turned_over_and_replaced(sheet, tmp_path, down
 def test_a_run_of_short_lines_is_simplified(sheet):
     hand = sheet.hand
     places = [(20 * math.cos(a), 20 * math.sin(a)) for a in (2 * math.pi * k / 60 for k in range(61))]
+    sheet.open("draw")
     sheet.draw("line", " ".join(f"{x:.6f},{y:.6f}" for x, y in places))
+    sheet.leave()
     curves = hand.js("return bench.sketches.saved.at(-1).curves.map((c) => c.id)")
     assert len(curves) == 60
     sheet.do("simplify curves", *curves, deviation="0.1")

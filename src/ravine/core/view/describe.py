@@ -110,7 +110,8 @@ def _faces(snapshot: Snapshot, faces: list[Face], of: str, locked: bool) -> Desc
     unit, units = LENGTHS[snapshot.units], snapshot.units
     kinds = frozenset(f.kind for f in faces)
     patterned = any(snapshot.pattern_of(split_id(f.id)[1]) for f in faces[:50])
-    summary = PickSummary("face", len(faces), kinds, locked, patterned=patterned)
+    surface = any(f.scope.body.kind == "surface" for f in faces)
+    summary = PickSummary("face", len(faces), kinds, locked, patterned=patterned, surface=surface)
     word = KIND_WORDS[next(iter(kinds))] if len(kinds) == 1 else "face"
     rest = [of]
     rows = [("Area", format_area(sum(f.area for f in faces) * unit**2, units))]
