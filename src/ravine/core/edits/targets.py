@@ -94,11 +94,12 @@ def _until_mesh_face(
     """Until the form of a mesh's face; flat ones are met in their middle."""
     form = mesh.surface(place)
     if form is None:
-        raise EditError(f"{target} is a free face of a mesh, which has no one height or size; pick a facet of it, or "
-                        "recognise its forms first", [target], field="until")  # fmt: skip
+        raise EditError(f"{target} is a free face of a mesh, which has no one height or size; pick a facet of it with "
+                        "Alt, or recognise its forms first", [target], field="until")  # fmt: skip
     if surface.kind == "plane" and form.kind == "plane":
         if abs(there.direction(form.axial.z) @ surface.axial.z) < 1 - NEARLY:
-            raise EditError(f"{target} is not parallel to the face; pick a facet of it", [target], field="until")
+            raise EditError(f"{target} is not parallel to the face; pick a facet of it with Alt", [target],
+                            field="until")  # fmt: skip
         return float(sign * surface.distance(there.point(form.axial.origin)[None])[0][0])
     if surface.kind == form.kind and surface.numbers:
         return sign * (form.radius - surface.radius)

@@ -19,7 +19,7 @@ from .words import KIND_WORDS
 
 TOLERANCE = 1e-4  # share by which sizes may differ
 TURN = 1e-5  # sine between directions that are one
-MOST_WALLS = 1500  # plane faces, above which walls are looked for among the parallel ones only
+MOST_WALLS = 150  # plane faces, above which walls are looked for among the parallel ones only
 
 
 @dataclass(frozen=True)
@@ -79,7 +79,9 @@ def _faces(snapshot: Snapshot, body: Body, solid: Solid, at: int, tolerance: flo
         wall = _wall(table, at, square)
         if wall is not None:
             thick, flags = wall
-            yield "wall", f"walls {format_length(thick, units)} thick", flags(tolerance)
+            many = int((table.kind == "plane").sum()) > MOST_WALLS
+            among = " among the parallel ones" if many else ""
+            yield "wall", f"walls {format_length(thick, units)} thick{among}", flags(tolerance)
     elif not np.isnan(table.axis[at]).any() and kind != "sphere":
         off = table.point - table.point[at]
         along = off @ table.axis[at]

@@ -493,6 +493,7 @@ export class Workbench {
       }
       if (this.pieces.click(...spot(event))) return;
       const found = under(this.view, ...spot(event));
+      if (found && event.altKey) found.single = true; // the facet itself, on a mesh that has faces
       if (found || !this.line.isOpen) this.pick(found ? [found] : [], event.shiftKey || event.ctrlKey || event.metaKey);
     });
     canvas.addEventListener("dblclick", (event) => {
