@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
 
 from ravine.core.formats import stl
 from ravine.core.kernel import build
@@ -76,6 +77,20 @@ def test_a_face_is_pushed_until_a_facet_and_the_mesh_becomes_a_solid(scan):
     hand.js("bench.pick([])")
     hand.click_canvas(*spot_of(hand, 63, 3, 12))
     hand.until("document.querySelector('.facts-say')?.innerText.includes('as recognised in the mesh')", "its measures")
+    hand.js(  # a divided mesh still gives its single facets, with Alt
+        """const place = bench.view.places.get(arguments[0]);
+        bench.pick([{kind: 'face', node: arguments[0], index: 0, id: 'f' + place.body.faces[0]}]);""", plate,
+    )  # fmt: skip
+    hand.act("push")
+    hand.until("bench.line.form", "the line")
+    hand.click("#line .gap-pick[data-gap=until]")
+    x, y = spot_of(hand, 63, 3, 12)
+    box = hand.find("#canvas").rect
+    ActionChains(hand.driver).move_to_element_with_offset(
+        hand.find("#canvas"), round(x - box["width"] / 2), round(y - box["height"] / 2)
+    ).key_down(Keys.ALT).click().key_up(Keys.ALT).perform()
+    hand.until("bench.line.form.elements.until.value.startsWith('t')", "the facet")
+    hand.js("bench.line.leave()")
     pick_part(hand, "scan")
     hand.act("mesh to solid")
     hand.until("document.querySelector('#line-facts')?.innerText.includes('corners off')", "the preview")
@@ -123,3 +138,32 @@ def test_a_number_is_drawn_sideways(scan):
     hand.quiet()
     hand.accept()
     assert "20" in hand.text("#journal")
+
+
+def test_two_bores_are_lined_up_and_a_map_does_not_outlive_its_state(hand, page, tmp_path):
+    fork = build.subtract(
+        build.box(60, 40, 50), build.box(70, 20, 40, (-5, 10, 15)),
+        build.cylinder(6, 12, (30, -1, 35), (0, 1, 0)), build.cylinder(6, 14, (30.4, 29, 35), (0, 1, 0)),
+    )  # fmt: skip
+    ident, _ = page.model_with(step_file(tmp_path / "Fork.step", fork, "Fork"), "Fork")
+    hand.open(ident)
+    hand.js(
+        """const [[node, place]] = bench.view.places, found = [];
+        const bent = (f) => f.normals.filter((_, k) => k % 4 === 0).some((v) => v % 127);
+        place.drawable.shape.faces.forEach((f, index) => { if (bent(f))
+          found.push({kind: 'face', node, index, id: 'f' + place.body.faces[index]}); });
+        bench.pick(found);"""
+    )
+    hand.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')", "its actions")
+    assert "Axes apart 0.4 mm" in hand.text("#actions").replace("\n", " ")
+    hand.act("line up")
+    hand.until("document.querySelector('#line-facts')?.innerText.includes('0.4 mm')", "the mismatch")
+    hand.accept()
+    hand.until(
+        "document.querySelector('#actions').innerText.replace(/\\n/g, ' ').includes('Axes apart none')", "one axis"
+    )
+    pick_part(hand, "Fork")
+    hand.click("[data-map=walls]")
+    hand.until(SHOWN, "the legend")
+    hand.click("#step-back")
+    hand.until("document.getElementById('legend').hidden", "the map to go")

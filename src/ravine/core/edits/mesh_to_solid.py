@@ -15,7 +15,8 @@ from ..model.snapshot import Body, Node, Snapshot
 from ..model.trimesh_body import TriangleMesh
 from ..units import format_length
 from .base import Edit, Fact, Outcome, PickSummary, Work, edit, gap
-from .gaps import ChoiceGap, LengthGap
+from .gaps import ChoiceGap
+from .recognise import DEVIATION
 from .refine_mesh import PARTS, mesh_bodies
 from .shaping import matrix_of
 
@@ -39,8 +40,7 @@ class MeshToSolid(Edit):
     drawing = "solid"
 
     parts: tuple[str, ...] = gap(PARTS)
-    deviation: float | None = gap(LengthGap("the deviation", "A few times the noise.", minimum=1e-6, default=None,
-                                            blank="its own noise"))  # fmt: skip
+    deviation: float | None = gap(DEVIATION)
     place: str = gap(ChoiceGap("its place", "Whether the mesh stays.", default="instead",
                                options={"instead": "in its place", "beside": "the mesh staying"}))  # fmt: skip
 

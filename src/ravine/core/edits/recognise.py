@@ -25,6 +25,8 @@ from .shaping import matrix_of
 KINDS = {"plane": "planes", "cylinder": "cylinders", "cone": "cones", "sphere": "balls", "torus": "rings"}
 NEARLY_ROUND = 5.2  # rad: what goes so far around is taken to go all around
 
+DEVIATION = LengthGap("the deviation", "A few times the noise.", minimum=1e-6, default=None, blank="its own noise")
+
 
 @edit
 class Recognise(Edit):
@@ -44,8 +46,7 @@ class Recognise(Edit):
     drawing = "facets"
 
     parts: tuple[str, ...] = gap(PARTS)
-    deviation: float | None = gap(LengthGap("the deviation", "A few times the noise.", minimum=1e-6, default=None,
-                                            blank="its own noise"))  # fmt: skip
+    deviation: float | None = gap(DEVIATION)
     what: str = gap(ChoiceGap("what comes of them", "Faces of the mesh, or surfaces beside it.", default="faces",
                               options={"faces": "faces to pick", "surfaces": "surfaces beside it"}))  # fmt: skip
 

@@ -102,6 +102,7 @@ export class Workbench {
 
   /** Make a scene the saved state of the page. */
   take(scene, revision) {
+    this.maps.leave(); // its figures are those of the state before
     this.scene = scene;
     this.base = revision;
     this.view.units = scene.units;
@@ -165,6 +166,7 @@ export class Workbench {
     this.dropDrafts();
     this.receive(answer);
     if (!answer.head.scene) return;
+    this.maps.leave();
     this.previewing = answer.head.scene;
     this.show(answer.head.scene);
     if (!this.line.handle?.ghost.length) this.view.clearMarks("ghost");
@@ -209,7 +211,6 @@ export class Workbench {
   async accepted(answer) {
     const saved = this.receive(answer);
     this.previewing = null;
-    this.maps.leave();
     const known = new Set((this.scene.sketches || []).map((s) => s.id));
     if (answer.head.scene) this.take(answer.head.scene, answer.head.revision);
     const begun = this.sketches.list.find((s) => !known.has(s.id));
