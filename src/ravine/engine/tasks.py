@@ -12,6 +12,7 @@ from typing import Any
 from ravine.core.edits import Context, EditError, Work, find_edit
 from ravine.core.edits.gaps import LengthGap, PickGap
 from ravine.core.edits.limits import walls
+from ravine.core.edits.planes import plane_through
 from ravine.core.local.edge_runs import loops_with, tangent_run
 from ravine.core.maps.body_map import map_of
 from ravine.core.mending.report import check_up as find_flaws
@@ -19,6 +20,9 @@ from ravine.core.model.alike import alike as find_alike
 from ravine.core.model.geometry import GeometryStore, Solid
 from ravine.core.model.model import Change, perform
 from ravine.core.model.snapshot import Snapshot, split_id, text_id
+from ravine.core.section.cut import Cut, cut_of, section_plane
+from ravine.core.section.exact import Figure, figures_of
+from ravine.core.section.width import width_at
 from ravine.core.view.describe import describe_pick, part_masses
 from ravine.core.view.packet import pack
 from ravine.core.view.picture import picture
@@ -40,6 +44,17 @@ class Workshop:
         self.geometry = GeometryStore(self._missing, limit=1500)
         self.snapshots: OrderedDict[str, Snapshot] = OrderedDict()
         self._wanted: Snapshot | None = None
+        self._figures: OrderedDict[object, list[Figure]] = OrderedDict()
+
+    def figures(self, snapshot: Snapshot, plane: list[float], hidden: list[str]) -> list[Figure]:
+        """The exact section; the pointer asks for it again and again."""
+        key = (snapshot.key(), tuple(plane), tuple(sorted(hidden)))
+        if key not in self._figures:
+            self._figures[key] = figures_of(snapshot, self.geometry, section_plane(plane), hidden)
+            while len(self._figures) > 8:
+                self._figures.popitem(last=False)
+        self._figures.move_to_end(key)
+        return self._figures[key]
 
     def take(self, blobs: dict[str, bytes]) -> None:
         for address, blob in blobs.items():
@@ -107,7 +122,8 @@ def _meshes(workshop: Workshop, change: Change) -> list[dict[str, Any]]:
 
 @task
 def edit(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[str, Any]:
-    """One edit on a stored state.  args: snapshot (address), name, values, preview, comma."""
+    """One edit on a stored state.  args: snapshot (address), name, values, preview, comma; cut: plane and hidden of the
+    section that the result is to be shown in."""
     before = workshop.snapshot(args["snapshot"])
     preview = bool(args.get("preview"))
     workshop.geometry.drafting = preview
@@ -129,6 +145,8 @@ def edit(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[s
             ],
             "meshes": _meshes(workshop, change) if args.get("meshes", True) else [],
         }
+        if args.get("cut"):
+            result["cut"] = _cut(workshop, change.after, args["cut"]).packed()
         if change.after != before:
             result["scene"] = scene(change.after)
         if not preview and change.after != before:
@@ -253,6 +271,39 @@ def surface_map(workshop: Workshop, args: dict[str, Any], progress: Progress) ->
     """Figures over the surface of a part, packed.  args: snapshot, kind, nodes, pull."""
     snapshot = workshop.snapshot(args["snapshot"])
     return map_of(snapshot, workshop.geometry, args["kind"], args["nodes"], args["pull"], progress).packed()
+
+
+def _cut(workshop: Workshop, snapshot: Snapshot, wanted: dict[str, Any]) -> Cut:
+    return cut_of(snapshot, workshop.geometry, section_plane(wanted["plane"]), wanted["hidden"])
+
+
+@task
+def cut(workshop: Workshop, args: dict[str, Any], progress: Progress) -> bytes:
+    """What a section shows.  args: snapshot, plane (six numbers), hidden."""
+    return _cut(workshop, workshop.snapshot(args["snapshot"]), args).packed()
+
+
+@task
+def section_through(workshop: Workshop, args: dict[str, Any], progress: Progress) -> list[float]:
+    """The plane that picked things give.  args: snapshot, picked."""
+    work = Work(workshop.snapshot(args["snapshot"]), workshop.geometry, progress)
+    plane = plane_through(work, tuple(args["picked"]))
+    return [*plane.origin, *plane.normal]
+
+
+@task
+def section_facts(workshop: Workshop, args: dict[str, Any], progress: Progress) -> list[dict[str, Any]]:
+    """Exact area mm² and perimeter mm of every part cut.  args: snapshot, plane, hidden."""
+    found = workshop.figures(workshop.snapshot(args["snapshot"]), args["plane"], args["hidden"])
+    return [{"node": f.node, "name": f.name, "area": f.area, "perimeter": f.perimeter} for f in found]
+
+
+@task
+def section_width(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[str, Any] | None:
+    """The gap or wall at a place in the section.  args: snapshot, plane, hidden, at (two numbers in the plane)."""
+    figures = workshop.figures(workshop.snapshot(args["snapshot"]), args["plane"], args["hidden"])
+    found = width_at(figures, args["at"])
+    return None if found is None else asdict(found)
 
 
 @task

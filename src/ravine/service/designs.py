@@ -140,12 +140,15 @@ class Designs:
         return self.head(design)
 
     def preview(
-        self, design: Design, base: int, name: str, values: dict[str, Any], comma: bool = False, settled: bool = False
-    ) -> dict:
-        """What the edit would do.  Nothing is saved.  `settled` runs the checks of the real one too."""
+        self, design: Design, base: int, name: str, values: dict[str, Any], comma: bool = False, settled: bool = False,
+        plane: list[float] | None = None,
+    ) -> dict:  # fmt: skip
+        """What the edit would do.  Nothing is saved.  `settled` runs the checks of the real one too; `plane`: of the
+        section in which it is shown."""
+        cut = plane and {"plane": plane, "hidden": self.hidden(design)}
         return self._call(
             "edit", self._expect(design, base), "preview", name=name, values=values, comma=comma, preview=True,
-            settled=settled,
+            settled=settled, cut=cut,
         )  # fmt: skip
 
     def start_line(
@@ -198,6 +201,25 @@ class Designs:
     def surface_map(self, revision: Revision, kind: str, nodes: list[str], pull: str) -> bytes:
         """Figures over the surface of a part, as core.maps.body_map packs them.  Raises EditError."""
         return self._call("surface_map", revision, "check-up", kind=kind, nodes=nodes, pull=pull)
+
+    # --- the section -------------------------------------------------------------------------------------------
+
+    def _section(self, task: str, design: Design, plane: list[float], **args: Any) -> Any:
+        return self._call(task, self.head(design), plane=plane, hidden=self.hidden(design), **args)
+
+    def cut(self, design: Design, plane: list[float]) -> bytes:
+        """The head as a section shows it, packed as core.section.cut says.  plane: point, mm, and direction."""
+        return self._section("cut", design, plane)
+
+    def section_through(self, design: Design, picked: list[str]) -> list[float]:
+        """Raises EditError for picks that give no plane."""
+        return self._call("section_through", self.head(design), picked=picked)
+
+    def section_facts(self, design: Design, plane: list[float]) -> list[dict[str, Any]]:
+        return self._section("section_facts", design, plane)
+
+    def section_width(self, design: Design, plane: list[float], at: list[float]) -> dict[str, Any] | None:
+        return self._section("section_width", design, plane, at=at)
 
     def portrait(self, design: Design) -> bytes:
         """PNG of the head, drawn when the stored one is of another revision."""

@@ -16,6 +16,7 @@ from ravine.service.designs import Designs
 from ravine.store.tables import Design, Revision
 
 from .container import pack
+from .section import numbers
 from .words import designs
 
 pages = Blueprint("sentence", __name__)
@@ -54,6 +55,8 @@ def _answer(store: Designs, design: Design, result: dict[str, Any], revision: Re
         "numbers": result["numbers"],
     }
     blobs = [m["packet"] for m in result["meshes"] if m["packet"] is not None]
+    if "cut" in result:
+        return pack(head | {"cut": True}, [*blobs, result["cut"]])
     return pack(head, [*blobs, *result["files"].values()])
 
 
@@ -96,7 +99,8 @@ def preview(ident: int) -> Response:
     design = store.get(ident)
     data = _body()
     name, values, base = _asked(data)
-    result = store.preview(design, base, name, values, bool(data.get("comma")), bool(data.get("settled")))
+    plane = numbers(data["plane"], 6) if data.get("plane") else None
+    result = store.preview(design, base, name, values, bool(data.get("comma")), bool(data.get("settled")), plane)
     return _answer(store, design, result, store.head(design))
 
 

@@ -53,6 +53,8 @@ def register(app: Flask) -> None:
     app.add_template_filter(fact_text)
     app.add_template_filter(ago)
     app.add_template_filter(format_mass, "mass")
+    app.add_template_filter(format_area, "area")
+    app.add_template_filter(format_length, "length_in")
     app.add_template_filter(json.loads, "from_json")
     app.add_template_global(STAGES, "stages")
     how = {name: gap for name, gap in ImportFile.gaps().items() if name in ("what", "tree", "heal", "widest")}

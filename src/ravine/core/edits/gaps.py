@@ -521,6 +521,68 @@ class PlacesGap(Gap):
 
 
 @dataclass(frozen=True)
+class PlaneGap(Gap):
+    """A plane as six numbers: a point on it, mm, and the direction square to it.  Written `x 12.5 mm` or `-z 3` for one
+    square to an axis of the model, else `0,0,10 along 0.3,0.5,0.6` with the point in the model's unit."""
+
+    input = "text"
+
+    def read(self, raw: Any, context: Context) -> tuple[float, ...]:
+        text = raw.strip().lower().replace("−", "-") if isinstance(raw, str) else ""
+        if square := re.fullmatch(r"([-+]?)([xyz])(?:\s+(.+))?", text):
+            sign, axis = (-1.0 if square[1] == "-" else 1.0), "xyz".index(square[2])
+            at = (
+                u.parse_length(square[3], context.snapshot.units, decimal_comma=context.decimal_comma)
+                if square[3]
+                else 0.0
+            )
+            point, normal = [0.0] * 3, [0.0] * 3
+            point[axis], normal[axis] = at, sign
+            return (*point, *normal)
+        number = r"\s*([-+0-9.e]+)\s*"
+        found = re.fullmatch(rf"{number},{number},{number}along{number},{number},{number}", text)
+        try:
+            values = [float(v) for v in found.groups()] if found else []
+        except ValueError:
+            values = []
+        if len(values) != 6 or not any(values[3:]) or not all(math.isfinite(v) for v in values):
+            raise EditError(
+                f"{self.label} is written like x 12.5 mm or -z 3, or 0,0,10 along 0,0.6,0.8 where it is tilted",
+                nearest="x 0",
+            )
+        unit = u.LENGTHS[context.snapshot.units]
+        return (*(v * unit for v in values[:3]), *values[3:])
+
+    def show(self, value: tuple[float, ...], context: Context) -> str:
+        axis = self._axis(value)
+        return (
+            f"{axis} {u.format_length(value['xyz'.index(axis[-1])], context.snapshot.units)}"
+            if axis
+            else "a tilted plane"
+        )
+
+    def edit_text(self, value: tuple[float, ...], context: Context) -> str:
+        if self._axis(value):
+            return self.show(value, context)
+        unit = u.LENGTHS[context.snapshot.units]
+        return "{},{},{} along {},{},{}".format(
+            *(f"{v / unit:.12g}" for v in value[:3]), *(f"{v:.12g}" for v in value[3:])
+        )
+
+    def _axis(self, value: tuple[float, ...]) -> str:
+        """`x`, `-y` and so on; empty for a tilted plane."""
+        normal = value[3:]
+        size = math.hypot(*normal)
+        for k, letter in enumerate("xyz"):
+            if abs(abs(normal[k]) - size) < 1e-12 * size:
+                return ("-" if normal[k] < 0 else "") + letter
+        return ""
+
+    def schema(self) -> dict:
+        return {"type": "string", "description": self.help}
+
+
+@dataclass(frozen=True)
 class FileGap(Gap):
     """A file to read; the value is its path.  In stored sentences only the name is kept."""
 

@@ -11,14 +11,16 @@ from ..kernel.queries import curve_frame, place_on, vertex_point
 from ..local.surfaces import Floats
 from ..model import placement
 from ..model.snapshot import split_id
+from ..model.trimesh_body import TriangleMesh
 from ..sketch.entities import Plane
 from .axes import face_middle, picked_axis
 from .base import Work
 from .shaping import matrix_of, triple, vector
 
 TAKES = (
-    "a plane is given by a flat face, by two parallel ones midway, by three corners, by two straight "
-    "or round edges, by an edge and a corner square to it, or by an edge at an angle to a face"
+    "a plane is given by a flat face, by two parallel ones midway, by a round face or two of them through their axes, "
+    "by three corners, by two straight or round edges, by an edge and a corner square to it, or by an edge at an angle "
+    "to a face"
 )
 
 
@@ -30,9 +32,12 @@ def plane_through(work: Work, picked: tuple[str, ...], angle: float = 0.0, field
     faces = [p for p in picked if p[0] == "f"]
     edges = [p for p in picked if p[0] == "e"]
     corners = [corner_place(work, p) for p in picked if p[0] == "v"]
+    if kinds == ["face"] and not _is_flat(work, faces[0]):
+        return _along_axis(*_line(work, faces[0]))
     if kinds == ["face"]:
         return _upright(*_flat_face(work, faces[0], field))
-    if kinds == ["face", "face"]:
+    round_ = [f for f in faces if not _is_flat(work, f)]
+    if kinds == ["face", "face"] and not round_:
         (p, n), (q, m) = (_flat_face(work, f, field) for f in faces)
         if abs(float(n @ m)) < 1 - 1e-9:
             raise EditError("the two faces are not parallel, so there is no plane midway", picked, field=field)
@@ -43,14 +48,14 @@ def plane_through(work: Work, picked: tuple[str, ...], angle: float = 0.0, field
         if np.linalg.norm(normal) < 1e-9:
             raise EditError("the three corners lie on one line", picked, field=field)
         return _along(a, b - a, normal)
-    if kinds == ["edge", "edge"]:
-        (p, u), (q, v) = (_line(work, e) for e in edges)
+    if kinds == ["edge", "edge"] or len(round_) == 2 == len(picked):
+        (p, u), (q, v) = (_line(work, e) for e in picked)
         normal = np.cross(u, v)
         if np.linalg.norm(normal) < 1e-9:
             normal = np.cross(u, q - p)
         size = float(np.linalg.norm(normal))
         if size < 1e-9 or abs(float((q - p) @ normal)) > 1e-6 * size:
-            raise EditError("no plane runs through the two edges", picked, field=field)
+            raise EditError("no plane runs through the two edges or axes", picked, field=field)
         return _along(p, u, normal)
     if kinds == ["edge", "vertex"]:
         body, index = work.snapshot.owner_of("edge", split_id(edges[0])[1])
@@ -85,15 +90,27 @@ def corner_place(work: Work, ident: str) -> Floats:
 
 
 def _line(work: Work, edge: str) -> tuple[Floats, Floats]:
-    """A point and the direction of a straight edge, or of the axis of a round one."""
+    """A point and the direction of a straight edge, or of the axis of a round edge or face."""
     found = picked_axis(work, edge)
     assert found.direction is not None  # only a corner has none
     return found.point, found.direction
 
 
-def _flat_face(work: Work, ident: str, field: str) -> tuple[Floats, Floats]:
+def _is_flat(work: Work, ident: str) -> bool:
     body, index = work.snapshot.owner_of("face", split_id(ident)[1])
-    if work.geometry.solid(body.shape).fabric.surface(index).kind != "plane":
+    geometry = work.geometry.get(body.shape)
+    form = geometry.surface(index) if isinstance(geometry, TriangleMesh) else geometry.fabric.surface(index)
+    return form is not None and form.kind == "plane"
+
+
+def _along_axis(point: Floats, axis: Floats) -> Plane:
+    """Through an axis, seen from the front, or else from the side or above."""
+    normal = next(n for n in np.array([[0.0, -1, 0], [1, 0, 0], [0, 0, 1]]) if abs(float(n @ axis)) < 0.8)
+    return _upright(point, normal - float(normal @ axis) * axis)
+
+
+def _flat_face(work: Work, ident: str, field: str) -> tuple[Floats, Floats]:
+    if not _is_flat(work, ident):
         raise EditError(f"face {ident} is not flat; {TAKES}", [ident], field=field)
     return face_middle(work, ident)
 

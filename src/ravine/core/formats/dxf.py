@@ -106,26 +106,28 @@ def write(drawing: Drawing) -> bytes:
     document = ezdxf.new("R2010", units=4)
     space = document.modelspace()
     for curve in drawing:
-        _write(space, curve)
+        add_curve(space, curve)
     text = io.StringIO()
     document.write(text)
     return text.getvalue().encode(document.output_encoding, "dxfreplace")
 
 
-def _write(space: Any, curve: FlatCurve) -> None:
+def add_curve(space: Any, curve: FlatCurve, layer: str = "0") -> None:
+    on = {"layer": layer}
     if curve.kind == "line":
         a, b = curve.at(np.array([0.0, 1.0])).tolist()
-        space.add_line(a, b)
+        space.add_line(a, b, on)
     elif curve.kind == "spline":
         pieces = [Bezier4P([Vec3(p) for p in row.tolist()]) for row in beziers(curve)]
-        space.add_spline().apply_construction_tool(bezier_to_bspline(pieces))
+        space.add_spline(dxfattribs=on).apply_construction_tool(bezier_to_bspline(pieces))
     elif curve.kind == "ellipse":
         x, y, first, last = curve.x, curve.y, curve.first, curve.last
         if np.hypot(*y) > np.hypot(*x):  # DXF wants the longer half axis first
             x, y, first, last = y, -x, first - math.pi / 2, last - math.pi / 2
         ratio = float(np.hypot(*y) / np.hypot(*x))
-        space.add_ellipse((*curve.centre.tolist(), 0.0), (*x.tolist(), 0.0), ratio, first, last)
+        space.add_ellipse((*curve.centre.tolist(), 0.0), (*x.tolist(), 0.0), ratio, first, last, on)
     elif curve.closed:
-        space.add_circle(curve.centre.tolist(), curve.radius)
+        space.add_circle(curve.centre.tolist(), curve.radius, on)
     else:
-        space.add_arc(curve.centre.tolist(), curve.radius, math.degrees(curve.first), math.degrees(curve.last))
+        ends = math.degrees(curve.first), math.degrees(curve.last)
+        space.add_arc(curve.centre.tolist(), curve.radius, *ends, dxfattribs=on)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 from collections import Counter
+from collections.abc import Sequence
 from typing import Any
 from xml.etree.ElementTree import ParseError
 
@@ -13,6 +14,7 @@ import svgelements as svg
 
 from ..errors import FormatError
 from ..sketch.flats import FlatCurve
+from ..sketch.loops import followed
 from ..sketch.strokes import Stroke, bezier_stroke, beziers
 from .reading import Drawing, Imported, Progress, ReadOptions, drawing_from
 
@@ -107,32 +109,49 @@ def _part_of_ellipse(arc: Any) -> Stroke:
     return Stroke("ellipse", (_flat(arc.center), _flat(arc.prx)), short, (first, last))
 
 
-def write(drawing: Drawing) -> bytes:
-    """In mm, one path a curve; splines exactly, as cubic Bézier curves."""
+def head_of(drawing: Sequence[FlatCurve]) -> str:
+    """The opening of a file in mm that shows all of them."""
     boxes = np.array([c.box for c in drawing])
     low, high = boxes[:, :2].min(axis=0) - 1, boxes[:, 2:].max(axis=0) + 1
     wide, tall = (high - low).tolist()
-    rows = [f'<path d="{_path(curve)}"/>' for curve in drawing]
-    head = (
+    return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:.6f}mm" height="{tall:.6f}mm" '
         f'viewBox="{low[0]:.6f} {-high[1]:.6f} {wide:.6f} {tall:.6f}" fill="none" stroke="#000" stroke-width="0.2">'
     )
-    return "\n".join([head, *rows, "</svg>", ""]).encode()
 
 
-def _path(curve: FlatCurve) -> str:
-    def pair(place: Any) -> str:
-        return f"{float(place[0]):.9g} {-float(place[1]):.9g}"
+def write(drawing: Drawing) -> bytes:
+    """In mm, one path a curve; splines exactly, as cubic Bézier curves."""
+    rows = [f'<path d="{path_of(curve)}"/>' for curve in drawing]
+    return "\n".join([head_of(drawing), *rows, "</svg>", ""]).encode()
 
+
+def path_of(curve: FlatCurve) -> str:
+    start = curve.at(np.array([curve.first]))[0]
+    return f"M{_pair(start)}{_drawn(curve, False)}" + ("Z" if curve.closed and curve.kind != "spline" else "")
+
+
+def loop_path(loop: Sequence[FlatCurve]) -> str:
+    """Curves that follow one another, as one closed path."""
+    first, against = followed(loop)[0]
+    start = first.at(np.array([first.last if against else first.first]))[0]
+    return f"M{_pair(start)}" + "".join(_drawn(c, back) for c, back in followed(loop)) + "Z"
+
+
+def _pair(place: Any) -> str:
+    return f"{float(place[0]):.9g} {-float(place[1]):.9g}"
+
+
+def _drawn(curve: FlatCurve, against: bool) -> str:
+    """From where the pen stands."""
     if curve.kind == "line":
-        a, b = curve.at(np.array([0.0, 1.0]))
-        return f"M{pair(a)}L{pair(b)}"
+        return f"L{_pair(curve.at(np.array([0.0 if against else 1.0]))[0])}"
     if curve.kind == "spline":
-        rows = beziers(curve)
-        return f"M{pair(rows[0][0])}" + "".join(f"C{pair(r[1])} {pair(r[2])} {pair(r[3])}" for r in rows)
+        rows = [r[::-1] for r in beziers(curve)[::-1]] if against else beziers(curve)
+        return "".join(f"C{_pair(r[1])} {_pair(r[2])} {_pair(r[3])}" for r in rows)
     steps = max(1, math.ceil((curve.last - curve.first) / (2 * math.pi / 3) - 1e-9))  # arcs well below half a turn
     places = curve.at(np.linspace(curve.first, curve.last, steps + 1))
+    places = places[::-1] if against else places
     lean = -math.degrees(math.atan2(float(curve.x[1]), float(curve.x[0])))
-    arc = f"{np.hypot(*curve.x):.9g} {np.hypot(*curve.y):.9g} {lean:.9g} 0 0"
-    end = "Z" if curve.closed else ""
-    return f"M{pair(places[0])}" + "".join(f"A{arc} {pair(p)}" for p in places[1:]) + end
+    arc = f"{np.hypot(*curve.x):.9g} {np.hypot(*curve.y):.9g} {lean:.9g} 0 {int(against)}"
+    return "".join(f"A{arc} {_pair(p)}" for p in places[1:])

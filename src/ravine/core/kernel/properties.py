@@ -5,11 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from OCP.Bnd import Bnd_Box
+from OCP.BRep import BRep_Tool
+from OCP.BRepAdaptor import BRepAdaptor_Curve
 from OCP.BRepBndLib import BRepBndLib
 from OCP.BRepGProp import BRepGProp
+from OCP.GCPnts import GCPnts_AbscissaPoint
 from OCP.GProp import GProp_GProps
 
-from .shapes import Shape
+from .shapes import Shape, as_edge
 
 
 @dataclass(frozen=True)
@@ -41,6 +44,13 @@ def length_properties(shape: Shape) -> MassProperties:
     props = GProp_GProps()
     BRepGProp.LinearProperties_s(shape, props)
     return read_properties(props)
+
+
+def edge_length(edge: Shape) -> float:
+    """mm, to 1e-9; the kernel's integration of properties takes too few places on ellipses (7e-4 off)."""
+    if BRep_Tool.Degenerated_s(as_edge(edge)):
+        return 0.0
+    return float(GCPnts_AbscissaPoint.Length_s(BRepAdaptor_Curve(as_edge(edge)), 1e-9))
 
 
 def bounding_box(shape: Shape) -> tuple[tuple[float, float, float], tuple[float, float, float]]:

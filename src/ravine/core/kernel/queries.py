@@ -27,7 +27,7 @@ from OCP.TopAbs import TopAbs_EDGE, TopAbs_REVERSED
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopLoc import TopLoc_Location
 
-from .properties import area_properties, length_properties
+from .properties import area_properties, edge_length
 from .shapes import Shape, ShapeIndex, as_edge, as_face, as_vertex
 
 Vec = tuple[float, float, float]
@@ -139,7 +139,7 @@ def edge_facts(edge: Shape) -> EdgeFacts:
     first, last = curve.FirstParameter(), curve.LastParameter()
     ends = (_vec(curve.Value(first)), _vec(curve.Value(last)))
     middle = _vec(curve.Value((first + last) / 2))
-    length = length_properties(edge).amount
+    length = edge_length(edge)
     if kind == "circle":
         circle = curve.Circle()
         axis = (_vec(circle.Location()), _vec(circle.Axis().Direction()))

@@ -1,0 +1,58 @@
+"""The section: what it cuts, the plane that a pick gives, areas, and the width at the pointer."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from flask import Blueprint, Response, render_template, request
+
+from ravine.core import EditError
+
+from .words import designs
+
+pages = Blueprint("section", __name__)
+
+
+def numbers(raw: Any, count: int) -> list[float]:
+    """From text with commas, or a list.  Raises EditError."""
+    values = raw.split(",") if isinstance(raw, str) else raw
+    try:
+        found = [float(v) for v in values]
+    except (TypeError, ValueError):
+        found = []
+    if len(found) != count or not all(math.isfinite(v) for v in found):
+        raise EditError(f"this takes {count} numbers with commas between them")
+    return found
+
+
+def _plane() -> list[float]:
+    return numbers(request.args.get("plane", ""), 6)
+
+
+@pages.get("/m/<int:ident>/cut")
+def cut(ident: int) -> Response:
+    store = designs()
+    return Response(store.cut(store.get(ident), _plane()), mimetype="application/x-ravine")
+
+
+@pages.get("/m/<int:ident>/plane")
+def plane(ident: int) -> dict:
+    """Through what is picked."""
+    store = designs()
+    picked = [p for p in request.args.get("picked", "").split(" ") if p]
+    return {"plane": store.section_through(store.get(ident), picked)}
+
+
+@pages.get("/m/<int:ident>/cut/facts")
+def facts(ident: int) -> str:
+    store = designs()
+    design = store.get(ident)
+    units = store.snapshot(store.head(design)).units
+    return render_template("fragments/section.html", parts=store.section_facts(design, _plane()), units=units)
+
+
+@pages.get("/m/<int:ident>/cut/width")
+def width(ident: int) -> dict:
+    store = designs()
+    return {"width": store.section_width(store.get(ident), _plane(), numbers(request.args.get("at", ""), 2))}
