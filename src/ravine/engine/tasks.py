@@ -123,7 +123,7 @@ def _meshes(workshop: Workshop, change: Change) -> list[dict[str, Any]]:
 @task
 def edit(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[str, Any]:
     """One edit on a stored state.  args: snapshot (address), name, values, preview, comma; cut: plane and hidden of the
-    section that the result is to be shown in."""
+    section that the result is to be shown in, and watch: plane, at and nodes of the width to measure in it."""
     before = workshop.snapshot(args["snapshot"])
     preview = bool(args.get("preview"))
     workshop.geometry.drafting = preview
@@ -147,6 +147,7 @@ def edit(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[s
         }
         if args.get("cut"):
             result["cut"] = _cut(workshop, change.after, args["cut"]).packed()
+            result["width"] = _watched(workshop, change.after, **args["cut"]["watch"]) if args["cut"]["watch"] else None
         if change.after != before:
             result["scene"] = scene(change.after)
         if not preview and change.after != before:
@@ -275,6 +276,13 @@ def surface_map(workshop: Workshop, args: dict[str, Any], progress: Progress) ->
 
 def _cut(workshop: Workshop, snapshot: Snapshot, wanted: dict[str, Any]) -> Cut:
     return cut_of(snapshot, workshop.geometry, section_plane(wanted["plane"]), wanted["hidden"])
+
+
+def _watched(workshop: Workshop, snapshot: Snapshot, plane: list[float], at: list[float], nodes: list[str]) -> Any:
+    """The width at a place between the parts it was measured between, in a state that is only tried."""
+    others = [i for o in snapshot.occurrences() if (i := text_id("node", o.node.id)) not in nodes]
+    found = width_at(figures_of(snapshot, workshop.geometry, section_plane(plane), others), at)
+    return None if found is None else asdict(found)
 
 
 @task

@@ -141,11 +141,12 @@ class Designs:
 
     def preview(
         self, design: Design, base: int, name: str, values: dict[str, Any], comma: bool = False, settled: bool = False,
-        plane: list[float] | None = None,
+        plane: list[float] | None = None, watch: dict[str, Any] | None = None,
     ) -> dict:  # fmt: skip
         """What the edit would do.  Nothing is saved.  `settled` runs the checks of the real one too; `plane`: of the
-        section in which it is shown."""
-        cut = plane and {"plane": plane, "hidden": self.hidden(design)}
+        section in which it is shown; `watch`: at and nodes of a width to measure there."""
+        watched = watch and {"plane": plane, **watch}
+        cut = plane and {"plane": plane, "hidden": self.hidden(design), "watch": watched}
         return self._call(
             "edit", self._expect(design, base), "preview", name=name, values=values, comma=comma, preview=True,
             settled=settled, cut=cut,

@@ -56,8 +56,14 @@ def _answer(store: Designs, design: Design, result: dict[str, Any], revision: Re
     }
     blobs = [m["packet"] for m in result["meshes"] if m["packet"] is not None]
     if "cut" in result:
-        return pack(head | {"cut": True}, [*blobs, result["cut"]])
+        return pack(head | {"cut": True, "width": result["width"]}, [*blobs, result["cut"]])
     return pack(head, [*blobs, *result["files"].values()])
+
+
+def _watch(raw: Any) -> dict[str, Any] | None:
+    if not isinstance(raw, dict) or not isinstance(raw.get("nodes"), list):
+        return None
+    return {"at": numbers(raw.get("at"), 2), "nodes": [str(n) for n in raw["nodes"][:2]]}
 
 
 def _asked(data: dict[str, Any]) -> tuple[str, dict[str, Any], int]:
@@ -100,7 +106,8 @@ def preview(ident: int) -> Response:
     data = _body()
     name, values, base = _asked(data)
     plane = numbers(data["plane"], 6) if data.get("plane") else None
-    result = store.preview(design, base, name, values, bool(data.get("comma")), bool(data.get("settled")), plane)
+    watch = _watch(data.get("watch")) if plane else None
+    result = store.preview(design, base, name, values, bool(data.get("comma")), bool(data.get("settled")), plane, watch)
     return _answer(store, design, result, store.head(design))
 
 

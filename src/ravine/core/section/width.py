@@ -19,12 +19,13 @@ NEAR = 1e-7  # mm: closer than this, a crossing is the place the measure starts 
 @dataclass(frozen=True)
 class Width:
     """kind: wall (of one part), gap (between two parts, or across a hollow of one) or overlap (both parts have matter
-    there); value mm; ends: (2,) each, in the plane; parts: the names of those it is between, or of the wall's part."""
+    there); value mm; ends: (2,) each, in the plane; parts, nodes: names and text ids of those it is between, or of the wall's part."""
 
     kind: str
     value: float
     ends: tuple[tuple[float, float], tuple[float, float]]
     parts: tuple[str, ...]
+    nodes: tuple[str, ...]
 
 
 def width_at(figures: Sequence[Figure], place: Sequence[float]) -> Width | None:
@@ -63,15 +64,12 @@ def width_at(figures: Sequence[Figure], place: Sequence[float]) -> Width | None:
         return None
     length, other = far
     middle = start + way * length / 2
-    holders = [f.name for f in figures if _in_matter(f, middle)]
+    holders = [f for f in figures if _in_matter(f, middle)]
     end = start + way * length
     ends = ((float(start[0]), float(start[1])), (float(end[0]), float(end[1])))
-    between = (rows[at][0].name, rows[other][0].name)
-    if len(holders) > 1:
-        return Width("overlap", length, ends, tuple(holders))
-    if holders:
-        return Width("wall", length, ends, (holders[0],))
-    return Width("gap", length, ends, between if rows[at][0] is not rows[other][0] else between[:1])
+    kind = "overlap" if len(holders) > 1 else "wall" if holders else "gap"
+    between = holders or list(dict.fromkeys((rows[at][0], rows[other][0])))
+    return Width(kind, length, ends, tuple(f.name for f in between), tuple(f.node for f in between))
 
 
 def _in_matter(figure: Figure, place: Floats) -> bool:

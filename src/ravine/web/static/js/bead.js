@@ -10,7 +10,7 @@ export function make(name, attributes, parent) {
   return found;
 }
 
-/** @typedef {{overlay: SVGElement, held: boolean, value: number, draw: () => void, moved: (value: number, done: boolean) => void,
+/** @typedef {{overlay: SVGElement, view: import("./view.js").View, held: boolean, value: number, draw: () => void, moved: (value: number, done: boolean) => void,
  *   grab: (event: PointerEvent) => void, nudge: (event: KeyboardEvent) => void}} Owner */
 
 /** Draw the bead with its tag at a place on the screen.
@@ -36,7 +36,7 @@ export function hold(owner, event, next) {
   event.preventDefault();
   event.stopPropagation();
   owner.held = true;
-  const box = owner.overlay.getBoundingClientRect();
+  const box = owner.view.canvas.getBoundingClientRect();
   const move = (e) => {
     const value = next(e.clientX - box.left, e.clientY - box.top, e.altKey);
     if (value === owner.value) return;

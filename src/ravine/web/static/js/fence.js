@@ -114,12 +114,15 @@ export class Fence {
     return found;
   }
 
-  /** Some of the points, in pixels. @returns {any[]} */
+  /** Some of the points that a section leaves, in pixels. @returns {any[]} */
   spots(points, matrix) {
     const count = points.length / 3;
     const step = Math.max(1, Math.floor(count / SAMPLES));
     const found = [];
-    for (let i = 0; i < count; i += step) found.push(this.bench.view.camera.project(new Vector3(points[3 * i], points[3 * i + 1], points[3 * i + 2]).applyMatrix4(matrix)));
+    for (let i = 0; i < count; i += step) {
+      const place = new Vector3(points[3 * i], points[3 * i + 1], points[3 * i + 2]).applyMatrix4(matrix);
+      if (!this.bench.view.section?.removed(place)) found.push(this.bench.view.camera.project(place));
+    }
     return found;
   }
 

@@ -14,6 +14,7 @@ export class Handle {
     this.at = null;
     this.value = 0;
     this.held = false;
+    this.zero = 0; // mm that the start of the wire counts as
     this.walls = { low: null, high: null }; // mm; the bead stops there
   }
 
@@ -96,7 +97,7 @@ export class Handle {
       make("line", { class: "tick", x1: p.x, y1: p.y, x2: p.x + nx * reach, y2: p.y + ny * reach }, this.overlay);
       if (long && i !== 0 && Math.abs(i * step - this.value) * scale > 16) {
         const label = make("text", { class: "tick-text", x: p.x + nx * 19 * side, y: p.y + ny * 19 * side + 4 }, this.overlay);
-        label.textContent = String(Number(((i * step) / unit).toPrecision(6)));
+        label.textContent = String(Number(((i * step + this.zero) / unit).toPrecision(6)));
       }
     }
     for (const wall of [this.walls.low, this.walls.high]) {
@@ -110,8 +111,9 @@ export class Handle {
 
   drawBead(p, focus) {
     const unit = LENGTHS[this.view.units];
-    const words = `${Number((this.value / unit).toFixed(4))} ${this.view.units}`.replace("-", "−");
-    drawBead(this, p, words, "Bead on the wire", this.value / unit, focus);
+    const value = (this.value + this.zero) / unit;
+    const words = `${Number(value.toFixed(4))} ${this.view.units}`.replace("-", "−");
+    drawBead(this, p, words, "Bead on the wire", value, focus);
   }
 
   /** Round to what the eye can tell at this zoom: a fifth of a tick. */
@@ -121,7 +123,7 @@ export class Handle {
   }
 
   grab(event) {
-    const box = this.overlay.getBoundingClientRect();
+    const box = this.view.canvas.getBoundingClientRect();
     const grip = this.valueAt(event.clientX - box.left, event.clientY - box.top) - this.value;
     hold(this, event, (x, y, fine) => {
       const raw = this.valueAt(x, y) - grip;

@@ -337,7 +337,7 @@ export class Line {
     const turn = this.turn;
     const began = performance.now();
     try {
-      const answer = await ask(this.bench.url("preview"), { edit: this.form.dataset.edit, values: this.values(), base: this.bench.base, settled });
+      const answer = await ask(this.bench.url("preview"), { edit: this.form.dataset.edit, values: this.values(), base: this.bench.base, settled, plane: this.bench.section.numbers(), watch: this.bench.section.widths.watch() });
       if (turn === this.turn && this.form) {
         this.bench.showPreview(answer);
         this.facts(answer.head.factsHtml);

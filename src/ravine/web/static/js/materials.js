@@ -17,15 +17,34 @@ const PATTERNS = {
 export function hatched(colour, pattern, fill, mark) {
   const material = new ShaderMaterial({
     uniforms: { colour: { value: new Color(colour) }, fill: { value: fill }, strong: { value: mark } },
-    vertexShader: "void main() { gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0); }",
+    vertexShader: `#include <clipping_planes_pars_vertex>
+      void main() { vec4 mvPosition = modelViewMatrix * vec4(position, 1.0); gl_Position = projectionMatrix * mvPosition;
+      #include <clipping_planes_vertex>
+      }`,
+    clipping: true,
     fragmentShader: `uniform vec3 colour; uniform float fill; uniform float strong;
-      void main() { ${PATTERNS[pattern]} gl_FragColor = vec4(colour, mix(fill, strong, min(mark, 1.0)));
+      #include <clipping_planes_pars_fragment>
+      void main() {
+      #include <clipping_planes_fragment>
+      ${PATTERNS[pattern]} gl_FragColor = vec4(colour, mix(fill, strong, min(mark, 1.0)));
       #include <colorspace_fragment>
       }`,
     transparent: true, depthWrite: false, side: DoubleSide,
     polygonOffset: true, polygonOffsetFactor: -1, polygonOffsetUnits: -2,
   });
   return material;
+}
+
+/** What is never clipped: the lines in the section itself. */
+const WHOLE = ["cutEdge", "pickedCut", "hoverCut"];
+
+/** Leave away what lies before the planes. @param {Object<string, any>} materials @param {any[]|null} planes */
+export function clip(materials, planes) {
+  for (const [name, material] of Object.entries(materials)) {
+    if (WHOLE.includes(name)) continue;
+    material.needsUpdate = (material.clippingPlanes?.length || 0) !== (planes?.length || 0);
+    material.clippingPlanes = planes;
+  }
 }
 
 export function makeMaterials() {
@@ -38,6 +57,9 @@ export function makeMaterials() {
     hover: hatched(sheetColour("--water"), "plain", 0.16, 0.16),
     hoverEdge: new LineBasicMaterial({ color: new Color(sheetColour("--water")), depthTest: false }),
     locked: hatched(sheetColour("--slate"), "check", 0.3, 0.75),
+    cutEdge: new LineBasicMaterial({ color: ink }),
+    pickedCut: new LineBasicMaterial({ color: new Color(sheetColour("--rust")), depthTest: false }),
+    hoverCut: new LineBasicMaterial({ color: new Color(sheetColour("--water")), depthTest: false }),
     added: hatched(sheetColour("--moss-fill"), "diagonal", 0.34, 0.72),
     removed: hatched(sheetColour("--rust"), "back", 0.2, 0.55),
   };

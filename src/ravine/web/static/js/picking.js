@@ -10,12 +10,13 @@ const BESIDE = [[4, 0], [-4, 0], [0, 4], [0, -4]]; // px
 /** Nearest face along the ray. @param {import("./view.js").View} view @returns {Found|null} */
 export function faceUnder(view, x, y) {
   const { ray } = view.camera.ray(x, y);
+  const reach = view.section?.reach(ray) || [0, Infinity];
   let best = null;
   for (const [node, place] of view.places) {
     if (!place.group.visible) continue;
     const inverse = new Matrix4().copy(place.group.matrix).invert();
     const local = new Ray().copy(ray).applyMatrix4(inverse);
-    const hit = place.drawable.tree.raycastFirst(local, 2);
+    const hit = place.drawable.tree.raycastFirst(local, 2, ...reach);
     if (!hit) continue;
     const point = hit.point.clone().applyMatrix4(place.group.matrix);
     const distance = point.distanceTo(ray.origin);
@@ -32,12 +33,13 @@ export function faceUnder(view, x, y) {
 export function under(view, x, y) {
   const face = faceUnder(view, x, y);
   const drawn = view.sketches?.under(x, y, face ? face.distance : Infinity);
-  return drawn || borderOr(view, face, x, y);
+  return drawn || view.section?.under(x, y, face) || borderOr(view, face, x, y);
 }
 
 /** A corner or edge of the model under the pointer, else its face, whatever is sketched there. */
 export function onModel(view, x, y) {
-  return borderOr(view, faceUnder(view, x, y), x, y);
+  const face = faceUnder(view, x, y);
+  return view.section?.under(x, y, face) || borderOr(view, face, x, y);
 }
 
 /** A corner or edge of this face, or of one in front of it that ends just beside the pointer; else the face. */
@@ -60,6 +62,7 @@ function nearBorder(view, face, x, y) {
   const rim = shape.rims[face.index] || [];
   let best = null;
   const toScreen = (line, i) => view.camera.project(new Vector3(line[i], line[i + 1], line[i + 2]).applyMatrix4(matrix));
+  const away = (line, i, j, t) => view.section?.removed(new Vector3(line[i] + t * (line[j] - line[i]), line[i + 1] + t * (line[j + 1] - line[i + 1]), line[i + 2] + t * (line[j + 2] - line[i + 2])).applyMatrix4(matrix));
   for (const e of rim) {
     const line = shape.edges[e];
     if (line.length < 6) continue;
@@ -70,7 +73,7 @@ function nearBorder(view, face, x, y) {
       const dy = b.y - a.y;
       const t = Math.max(0, Math.min(1, ((x - a.x) * dx + (y - a.y) * dy) / (dx * dx + dy * dy || 1)));
       const gap = Math.hypot(a.x + t * dx - x, a.y + t * dy - y);
-      if (gap < EDGE_REACH && (!best || gap < best.gap)) best = { gap, e };
+      if (gap < EDGE_REACH && (!best || gap < best.gap) && !away(line, i - 3, i, t)) best = { gap, e };
       a = b;
     }
   }
@@ -78,6 +81,7 @@ function nearBorder(view, face, x, y) {
   const line = shape.edges[best.e];
   for (const at of [0, line.length - 3]) {
     const p = toScreen(line, at);
+    if (away(line, at, at, 0)) continue;
     if (Math.hypot(p.x - x, p.y - y) < CORNER_REACH) {
       const index = cornerAt(shape, line, at);
       if (index >= 0) return { ...face, kind: "vertex", index, id: `v${place.body.vertices[index]}` };

@@ -37,6 +37,28 @@ export function readMap(buffer) {
   return { head, corners: new Float32Array(buffer, at, 9 * head.count), values: new Float32Array(buffer, at + 36 * head.count, head.count) };
 }
 
+/** What a section cuts (see core/section/cut.py). @param {ArrayBuffer} buffer @returns {import("./cut.js").CutData} */
+export function readCut(buffer) {
+  const { head, at } = readHead(buffer, "RVC1");
+  let place = at;
+  const take = (Type, count) => {
+    const found = new Type(buffer, place, count);
+    place += found.byteLength;
+    return found;
+  };
+  const parts = head.parts.map((part) => {
+    const total = part.rings.reduce((n, [count]) => n + count, 0);
+    let from = 0;
+    const rings = part.rings.map(([count, closed]) => {
+      const ring = { from, count, closed: Boolean(closed) };
+      from += count;
+      return ring;
+    });
+    return { node: part.node, rings, places: take(Float32Array, 2 * total), faces: take(Uint32Array, total), triangles: take(Uint32Array, 3 * part.triangles) };
+  });
+  return { plane: head.plane, parts };
+}
+
 /** @param {string} url @param {object} body @param {AbortSignal} [signal] */
 export async function ask(url, body, signal) {
   let answer;

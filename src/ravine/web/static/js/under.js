@@ -7,11 +7,12 @@ import { one } from "./dom.js";
 /** Each face once, nearest first. @param {import("./view.js").View} view @returns {Hit[]} */
 export function facesAt(view, x, y) {
   const { ray } = view.camera.ray(x, y);
+  const [near, far] = view.section?.reach(ray) || [0, Infinity];
   const found = [];
   for (const [node, place] of view.places) {
     if (!place.group.visible) continue;
     const local = new Ray().copy(ray).applyMatrix4(new Matrix4().copy(place.group.matrix).invert());
-    for (const hit of place.drawable.tree.raycast(local, DoubleSide)) {
+    for (const hit of place.drawable.tree.raycast(local, DoubleSide, near, far)) {
       const index = place.drawable.faceOf(hit.faceIndex);
       const point = hit.point.clone().applyMatrix4(place.group.matrix);
       found.push({ kind: "face", node, index, id: `f${place.body.faces[index]}`, point, distance: point.distanceTo(ray.origin) });

@@ -4,7 +4,7 @@ import {
   LineSegments, Matrix4, Mesh, Scene, Vector3, WebGLRenderer,
 } from "three";
 import { Camera } from "./camera.js";
-import { makeMaterials, sheetColour } from "./materials.js";
+import { clip, makeMaterials, sheetColour } from "./materials.js";
 
 export const LENGTHS = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 };
 
@@ -27,6 +27,7 @@ export class View {
     this.afterDraw = afterDraw;
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
     this.renderer.setClearColor(0, 0);
+    this.renderer.localClippingEnabled = true;
     this.scene = new Scene();
     this.parts = new Group();
     this.marks = { locked: new Group(), picked: new Group(), hover: new Group(), ghost: new Group() };
@@ -40,6 +41,8 @@ export class View {
     this.frames = 0;
     /** @type {import("./sketches.js").Sketches|null} */
     this.sketches = null;
+    /** @type {import("./section.js").Section|null} */
+    this.section = null;
     new ResizeObserver(() => this.resize()).observe(canvas);
     matchMedia("(prefers-color-scheme: dark)").addEventListener("change", () => this.recolour());
     this.resize();
@@ -65,7 +68,15 @@ export class View {
       group.children[0].material = this.materials.body;
       group.children[1].material = this.materials.edge;
     }
+    this.clip(this.section?.planes || null);
+    this.section?.relay();
     this.gridKey = "";
+    this.draw();
+  }
+
+  /** @param {any[]|null} planes what lies before them is not drawn */
+  clip(planes) {
+    clip(this.materials, planes);
     this.draw();
   }
 
@@ -89,6 +100,7 @@ export class View {
       const reach = this.camera.distance * 0.5;
       this.sun.position.copy(eye).addScaledVector(side, -reach * 0.7).addScaledVector(up, reach);
       this.sun.target.position.copy(this.camera.target);
+      this.section?.cut?.scale(this.camera.span);
       this.renderer.render(this.scene, this.camera.lens);
       this.frames++;
       this.afterDraw();
@@ -140,6 +152,7 @@ export class View {
   highlight(which, things) {
     this.clearMarks(which);
     this.sketches?.highlight(which, things.filter((t) => t.sketch));
+    this.section?.highlight(which, things);
     const fill = this.materials[which];
     const line = this.materials[which === "picked" ? "pickedEdge" : "hoverEdge"];
     for (const thing of things) {

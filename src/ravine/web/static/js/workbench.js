@@ -16,10 +16,11 @@ import * as parts from "./parts.js";
 import { findById, under } from "./picking.js";
 import { sheetColour } from "./materials.js";
 import { Pieces } from "./pieces.js";
+import { Section } from "./section.js";
 import { Sketches } from "./sketches.js";
 import { Turning } from "./turning.js";
 import * as underList from "./under.js";
-import { ask, readPacket, Refused } from "./transport.js";
+import { ask, readCut, readPacket, Refused } from "./transport.js";
 import { LENGTHS, View } from "./view.js";
 import { Widening } from "./widen.js";
 
@@ -61,6 +62,8 @@ export class Workbench {
     this.fence = new Fence(this);
     this.widening = new Widening(this);
     this.dragging = new Dragging(this);
+    this.section = new Section(this);
+    this.view.section = this.section;
     this.listen();
     keys.listen(this);
     files.listen(this);
@@ -113,6 +116,7 @@ export class Workbench {
     this.view.bound();
     this.pick(this.picked.map((p) => findById(this.view, p.id) || (p.kind === "node" && scene.nodes.some((n) => n.path.includes(p.id)) ? p : null)).filter(Boolean));
     this.root.dataset.revision = String(revision);
+    this.section.refresh();
   }
 
   show(scene, saved = false) {
@@ -164,11 +168,15 @@ export class Workbench {
 
   showPreview(answer) {
     this.dropDrafts();
-    this.receive(answer);
+    const [cut] = this.receive(answer);
     if (!answer.head.scene) return;
     this.maps.leave();
     this.previewing = answer.head.scene;
     this.show(answer.head.scene);
+    if (answer.head.cut) {
+      this.section.show(readCut(cut));
+      this.section.widths.show(answer.head.width);
+    }
     if (!this.line.handle?.ghost.length) this.view.clearMarks("ghost");
     this.markGone(answer.head.scene);
     this.markNew(new Set((answer.head.pieces || []).filter((p) => p.dropped).map((p) => p.node)));
@@ -194,6 +202,7 @@ export class Workbench {
     this.previewing = null;
     this.pieces.show([]);
     this.show(this.scene);
+    this.section.relay();
     this.still = { places: new Map(this.view.places) };
     this.dropDrafts();
     this.mark();
@@ -390,7 +399,7 @@ export class Workbench {
     if (!this.previewing) this.still = { places: new Map(this.view.places) };
     this.mark();
     byId("foot-hidden").textContent = hiddenWords(hidden);
-    this.keeping = this.keeping.then(() => this.keepHidden([...hidden].join(" ")));
+    this.keeping = this.keeping.then(() => this.keepHidden([...hidden].join(" "))).then(() => this.section.refresh());
   }
 
   async keepHidden(hidden) {
@@ -402,6 +411,7 @@ export class Workbench {
   drawn() {
     this.handle?.draw();
     this.turning?.draw();
+    this.section?.draw();
     this.pieces?.draw();
     this.checkup?.draw();
     this.sketches?.drawLabels(Boolean(this.line?.handle));
