@@ -1,6 +1,6 @@
-"""`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, alike, stack; all without a name.
+"""`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, alike, section, stack.
 
-One table a measurement.
+All without a name.  One table a measurement.
 """
 
 from __future__ import annotations
@@ -28,6 +28,7 @@ from .local import measure_local
 from .mending import measure_mending
 from .meshes import measure_meshes
 from .parts import plate_375
+from .section import measure_section
 from .sketch import measure_sketch
 from .stack import measure_stack
 
@@ -125,6 +126,8 @@ def main(names: list[str]) -> None:
             measure_meshes(folder)
         if not names or "alike" in names:
             measure_alike()
+        if not names or "section" in names:
+            measure_section()
         if not names or "stack" in names:
             measure_stack(Path(folder), path)
 

@@ -26,6 +26,7 @@ from ravine.core.section.width import width_at
 from ravine.core.view.describe import describe_pick, part_masses
 from ravine.core.view.packet import pack
 from ravine.core.view.picture import picture
+from ravine.core.view.pins import pin_of, width_pin
 from ravine.core.view.scene import body_entry, scene
 
 from .wire import Progress
@@ -123,7 +124,8 @@ def _meshes(workshop: Workshop, change: Change) -> list[dict[str, Any]]:
 @task
 def edit(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[str, Any]:
     """One edit on a stored state.  args: snapshot (address), name, values, preview, comma; cut: plane and hidden of the
-    section that the result is to be shown in, and watch: plane, at and nodes of the width to measure in it."""
+    section that the result is shown in, and watch: plane, at and nodes of the width to measure in it; pins: measures to
+    take of the result."""
     before = workshop.snapshot(args["snapshot"])
     preview = bool(args.get("preview"))
     workshop.geometry.drafting = preview
@@ -148,6 +150,8 @@ def edit(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[s
         if args.get("cut"):
             result["cut"] = _cut(workshop, change.after, args["cut"]).packed()
             result["width"] = _watched(workshop, change.after, **args["cut"]["watch"]) if args["cut"]["watch"] else None
+        if args.get("pins"):
+            result["pins"] = _pins(workshop, change.after, args["pins"])
         if change.after != before:
             result["scene"] = scene(change.after)
         if not preview and change.after != before:
@@ -312,6 +316,21 @@ def section_width(workshop: Workshop, args: dict[str, Any], progress: Progress) 
     figures = workshop.figures(workshop.snapshot(args["snapshot"]), args["plane"], args["hidden"])
     found = width_at(figures, args["at"])
     return None if found is None else asdict(found)
+
+
+@task
+def pins(workshop: Workshop, args: dict[str, Any], progress: Progress) -> list[dict[str, Any]]:
+    """Measures kept in the view, for a state.  args: snapshot, pins (picked and label, or plane, at and nodes)."""
+    return _pins(workshop, workshop.snapshot(args["snapshot"]), args["pins"])
+
+
+def _pins(workshop: Workshop, snapshot: Snapshot, wanted: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    found = [
+        width_pin(snapshot, workshop.geometry, p["plane"], p["at"], p["nodes"]) if "plane" in p
+        else pin_of(snapshot, workshop.geometry, p["picked"], p["label"])
+        for p in wanted
+    ]  # fmt: skip
+    return [asdict(p) for p in found]
 
 
 @task

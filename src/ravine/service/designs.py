@@ -142,14 +142,16 @@ class Designs:
     def preview(
         self, design: Design, base: int, name: str, values: dict[str, Any], comma: bool = False, settled: bool = False,
         plane: list[float] | None = None, watch: dict[str, Any] | None = None,
+        pins: list[dict[str, Any]] | None = None,
     ) -> dict:  # fmt: skip
         """What the edit would do.  Nothing is saved.  `settled` runs the checks of the real one too; `plane`: of the
-        section in which it is shown; `watch`: at and nodes of a width to measure there."""
+        section in which it is shown; `watch`: at and nodes of a width to measure there;
+        `pins`: kept measures, taken of what would be."""
         watched = watch and {"plane": plane, **watch}
         cut = plane and {"plane": plane, "hidden": self.hidden(design), "watch": watched}
         return self._call(
             "edit", self._expect(design, base), "preview", name=name, values=values, comma=comma, preview=True,
-            settled=settled, cut=cut,
+            settled=settled, cut=cut, pins=pins,
         )  # fmt: skip
 
     def start_line(
@@ -221,6 +223,10 @@ class Designs:
 
     def section_width(self, design: Design, plane: list[float], at: list[float]) -> dict[str, Any] | None:
         return self._section("section_width", design, plane, at=at)
+
+    def pins(self, revision: Revision, pins: list[dict[str, Any]]) -> list[dict[str, Any]]:
+        """Pinned measures, as service/kept.py keeps them, taken of a state: value, ends, lost."""
+        return self._call("pins", revision, pins=pins)
 
     def portrait(self, design: Design) -> bytes:
         """PNG of the head, drawn when the stored one is of another revision."""

@@ -9,7 +9,7 @@ from peewee import MySQLDatabase
 
 from ravine.core import RavineError
 
-from .tables import TABLES, Account, SchemaVersion, database
+from .tables import TABLES, Account, Kept, SchemaVersion, database
 
 LOCAL_OWNER = "local"
 
@@ -44,8 +44,12 @@ def _first() -> None:
     Account.get_or_create(name=LOCAL_OWNER)
 
 
+def _kept() -> None:
+    database.create_tables([Kept])
+
+
 # Steps from version n to n + 1, in order; each runs once per data folder.
-STEPS: list[Callable[[], None]] = [_first]
+STEPS: list[Callable[[], None]] = [_first, _kept]
 
 
 def upgrade() -> int:

@@ -117,6 +117,17 @@ class ViewState(Row):
         indexes = ((("owner", "design"), True),)
 
 
+class Kept(Row):
+    """What a person keeps of a model besides its states.  kind: view or pin; data: see service/kept.py."""
+
+    owner = ForeignKeyField(Account)
+    design = ForeignKeyField(Design, on_delete="CASCADE")
+    kind = CharField(max_length=12)
+    name = CharField(max_length=120)
+    data = LongTextField(default="{}")
+    created = DateTimeField(default=now)
+
+
 class Job(Row):
     """Long work that survives a restart.  state: queued, running, done, failed or cancelled; lease: until when its
     runner has it; past that another may take it up again."""
@@ -136,4 +147,4 @@ class Job(Row):
     updated = DateTimeField(default=now)
 
 
-TABLES = [SchemaVersion, Account, Blob, Design, Revision, Portrait, Original, ViewState, Job]
+TABLES = [SchemaVersion, Account, Blob, Design, Revision, Portrait, Original, ViewState, Kept, Job]

@@ -16,6 +16,7 @@ from ravine.service.designs import Designs
 from ravine.store.tables import Design, Revision
 
 from .container import pack
+from .kept import labelled, pinned
 from .section import numbers
 from .words import designs
 
@@ -53,6 +54,7 @@ def _answer(store: Designs, design: Design, result: dict[str, Any], revision: Re
         "packets": [m["packet"] is not None for m in result["meshes"]],
         "files": list(result["files"]),
         "numbers": result["numbers"],
+        "pins": labelled(store, design, result["pins"]) if "pins" in result else None,
     }
     blobs = [m["packet"] for m in result["meshes"] if m["packet"] is not None]
     if "cut" in result:
@@ -107,7 +109,10 @@ def preview(ident: int) -> Response:
     name, values, base = _asked(data)
     plane = numbers(data["plane"], 6) if data.get("plane") else None
     watch = _watch(data.get("watch")) if plane else None
-    result = store.preview(design, base, name, values, bool(data.get("comma")), bool(data.get("settled")), plane, watch)
+    result = store.preview(
+        design, base, name, values, bool(data.get("comma")), bool(data.get("settled")), plane, watch,
+        pinned(store, design)[1],
+    )  # fmt: skip
     return _answer(store, design, result, store.head(design))
 
 

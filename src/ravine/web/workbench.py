@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 
 from flask import Blueprint, Response, jsonify, render_template, request
@@ -9,6 +10,7 @@ from flask import Blueprint, Response, jsonify, render_template, request
 from ravine.core import EditError
 from ravine.core.edits import PickSummary, registry
 from ravine.core.model.snapshot import Node, Snapshot, text_id
+from ravine.service import kept
 from ravine.service.designs import Designs
 from ravine.store.tables import Design, Job, Revision
 
@@ -56,6 +58,16 @@ def part_rows(snapshot: Snapshot, masses: dict[str, float | None]) -> list[PartR
     return rows
 
 
+def view_rows(store: Designs, design: Design) -> list[dict]:
+    """What is kept of the model to look at, and what each holds besides the place of the eye."""
+    rows = []
+    for row in kept.kept(store.owner, design, "view"):
+        data = json.loads(row.data)
+        holds = [word for word in ("section", "hidden", "picked") if data.get(word)]
+        rows.append({"id": row.id, "name": row.name, "holds": ", ".join(holds) or "the eye", "eye": "camera" in data})
+    return rows
+
+
 def panel_data(store: Designs, design: Design, revision: Revision) -> dict:
     snapshot = store.snapshot(revision)
     masses = store.masses(revision) if snapshot.roots else {}
@@ -67,6 +79,7 @@ def panel_data(store: Designs, design: Design, revision: Revision) -> dict:
         "snapshot": snapshot,
         "rows": part_rows(snapshot, masses),
         "hidden": set(store.hidden(design)),
+        "views": view_rows(store, design),
         "journal": path,
         "place": place,
     }

@@ -19,7 +19,8 @@ NEAR = 1e-7  # mm: closer than this, a crossing is the place the measure starts 
 @dataclass(frozen=True)
 class Width:
     """kind: wall (of one part), gap (between two parts, or across a hollow of one) or overlap (both parts have matter
-    there); value mm; ends: (2,) each, in the plane; parts, nodes: names and text ids of those it is between, or of the wall's part."""
+    there); value mm; ends: (2,) each, in the plane; parts, nodes: names and text ids of those it is between, or of the
+    wall's part."""
 
     kind: str
     value: float

@@ -9,9 +9,9 @@ from ..edits.base import PickSummary
 from ..model.between import between
 from ..model.geometry import GeometryStore, Solid
 from ..model.materials import mass_kg
-from ..model.measure import volume_mm3
+from ..model.measure import measure_body, volume_mm3
 from ..model.query import Edge, Face, Scope, Vertex
-from ..model.snapshot import Snapshot, split_id
+from ..model.snapshot import Body, Snapshot, split_id
 from ..model.words import KIND_WORDS, describe_nodes, plural
 from ..units import LENGTHS, format_angle, format_area, format_length, format_mass, format_volume
 from .describe_mesh import describe_mesh_faces
@@ -145,10 +145,25 @@ def _faces(snapshot: Snapshot, faces: list[Face], of: str, locked: bool) -> Desc
         axis = _axis_word(first.axis[1]) if first.axis else None
         if axis and first.kind != "sphere":
             rest.append(f"axis along {axis}")
+    rows.insert(1, ("Perimeter", format_length(_rim(faces) * unit, units)))
     if len(faces) == 1:
         neighbours, tangent = len(first.neighbours), len(first.tangent_neighbours)
         rows.append(("Neighbours", f"{neighbours}, {tangent} tangent" if tangent else str(neighbours)))
     return Description(plural(len(faces), word), ", ".join(rest) + ".", tuple(rows), summary)
+
+
+def _rim(faces: list[Face]) -> float:
+    """Around faces taken together, model units: edges that two of them share do not count, nor do seams."""
+    sides: dict[str, int] = {}
+    length: dict[str, float] = {}
+    for face in faces:
+        index = face.scope.solid.index
+        beside = index.faces_of_edges
+        for edge in face.edges:
+            if len(set(beside[edge.index])) > 1 or len(beside[edge.index]) == 1:
+                sides[edge.id] = sides.get(edge.id, 0) + 1
+                length[edge.id] = edge.length
+    return sum(length[e] for e, n in sides.items() if n == 1)
 
 
 def _all_faces(face: Face) -> list[Face]:
@@ -243,7 +258,22 @@ def _nodes(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str]) -> D
     rows += _weights(snapshot, geometry, leaves)
     if len(bodies) == 1:
         rows.append(("Material", bodies[0].material or "not set"))
+        rows += _balance(snapshot, geometry, bodies[0])
     return Description(describe_nodes(snapshot, ids), ", ".join(rest) + ".", tuple(rows), summary)
+
+
+def _balance(snapshot: Snapshot, geometry: GeometryStore, body: Body) -> list[tuple[str, str]]:
+    """Middle of the volume, and the moments of inertia about it along the body's own axes."""
+    if body.kind == "surface":
+        return []
+    unit, units = LENGTHS[snapshot.units], snapshot.units
+    found = measure_body(Scope(snapshot, geometry, body))
+    middle = " · ".join(format_length(v * unit, units, decimals=2).removesuffix(f" {units}") for v in found.centroid)
+    rows = [("Surface", format_area(found.area * unit**2, units)), ("Centroid X · Y · Z", f"{middle} {units}")]
+    if found.inertia is not None:
+        moments = " · ".join(f"{found.inertia[k][k]:.4g}" for k in range(3))
+        rows.append(("Inertia X · Y · Z", f"{moments} kg {units}²"))
+    return rows
 
 
 def _weights(snapshot: Snapshot, geometry: GeometryStore, leaves: Sequence[int]) -> list[tuple[str, str]]:

@@ -80,7 +80,15 @@ export class Widths {
     const { cut, view } = this.section;
     if (!this.found || !cut) return;
     const [a, b] = this.found.ends.map(([u, v]) => view.camera.project(cut.place(u, v)));
-    drawWidth(this.layer, a, b, this.words(), this.found.kind);
+    const tag = drawWidth(this.layer, a, b, this.words(), this.found.kind);
+    tag.addEventListener("click", () => this.pin());
+  }
+
+  /** It stays, and follows every edit. */
+  pin() {
+    const { cut, bench } = this.section;
+    bench.pins.keep({ plane: [...cut.origin.toArray(), ...cut.normal.toArray()], at: this.place, nodes: this.saved.nodes });
+    this.hide();
   }
 }
 
@@ -95,4 +103,6 @@ export function drawWidth(layer, a, b, words, kind) {
   const tag = make("g", { transform: `translate(${Math.min(Math.max(a.x, b.x) + 12 + wide / 2, room)} ${Math.min(a.y, b.y) - 16})` }, group);
   make("rect", { x: -wide / 2, y: -12, width: wide, height: 23, rx: 4 }, tag);
   make("text", { y: 4 }, tag).textContent = words;
+  make("title", {}, tag).textContent = "Click to keep this measure in the view";
+  return tag;
 }

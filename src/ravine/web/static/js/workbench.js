@@ -9,12 +9,14 @@ import { Dragging } from "./dragging.js";
 import { Drawing } from "./drawing.js";
 import { Fence } from "./fence.js";
 import { Handle } from "./handle.js";
+import * as kept from "./kept.js";
 import * as keys from "./keys.js";
 import { Line } from "./line.js";
 import { Maps } from "./maps.js";
 import * as parts from "./parts.js";
 import { findById, under } from "./picking.js";
 import { sheetColour } from "./materials.js";
+import { Pins } from "./pins.js";
 import { Pieces } from "./pieces.js";
 import { Section } from "./section.js";
 import { Sketches } from "./sketches.js";
@@ -64,11 +66,13 @@ export class Workbench {
     this.dragging = new Dragging(this);
     this.section = new Section(this);
     this.view.section = this.section;
+    this.pins = new Pins(this);
     this.listen();
     keys.listen(this);
     files.listen(this);
     parts.listen(this);
     alike.listen(this);
+    kept.listen(this);
     underList.listen(this);
   }
 
@@ -117,6 +121,7 @@ export class Workbench {
     this.pick(this.picked.map((p) => findById(this.view, p.id) || (p.kind === "node" && scene.nodes.some((n) => n.path.includes(p.id)) ? p : null)).filter(Boolean));
     this.root.dataset.revision = String(revision);
     this.section.refresh();
+    this.pins.refresh();
   }
 
   show(scene, saved = false) {
@@ -173,6 +178,7 @@ export class Workbench {
     this.maps.leave();
     this.previewing = answer.head.scene;
     this.show(answer.head.scene);
+    if (answer.head.pins) this.pins.show(answer.head.pins);
     if (answer.head.cut) {
       this.section.show(readCut(cut));
       this.section.widths.show(answer.head.width);
@@ -203,6 +209,7 @@ export class Workbench {
     this.pieces.show([]);
     this.show(this.scene);
     this.section.relay();
+    this.pins.show(this.pins.saved);
     this.still = { places: new Map(this.view.places) };
     this.dropDrafts();
     this.mark();
@@ -412,6 +419,7 @@ export class Workbench {
     this.handle?.draw();
     this.turning?.draw();
     this.section?.draw();
+    this.pins?.draw();
     this.pieces?.draw();
     this.checkup?.draw();
     this.sketches?.drawLabels(Boolean(this.line?.handle));
