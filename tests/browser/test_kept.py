@@ -50,7 +50,7 @@ def test_a_kept_view_brings_back_eye_section_pick_and_what_is_hidden(boss):
     assert "section, picked" in hand.text(".view-row")
     seen = hand.js("const {yaw, pitch, span} = bench.view.camera; return [yaw, pitch, span, bench.section.at]")
     hand.click("[data-rename-kept]")
-    hand.keys(Keys.CONTROL, "a", Keys.NULL, *"Bore from the front", Keys.ENTER)
+    hand.put(".rename-in", Keys.CONTROL, "a", Keys.NULL, "Bore from the front", Keys.ENTER)
     hand.until("document.querySelector('[data-show-kept]')?.innerText === 'Bore from the front'", "the new name")
     hand.click('[data-cut="off"]')
     hand.js("bench.look('corner'); bench.pick([])")

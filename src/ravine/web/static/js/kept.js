@@ -72,6 +72,7 @@ function rename(bench, row, number) {
   input.value = name.textContent;
   input.setAttribute("aria-label", "New name");
   name.replaceWith(input);
+  input.focus();
   input.select();
   let done = false;
   const end = async (take) => {
