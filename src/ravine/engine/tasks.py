@@ -9,6 +9,8 @@ from collections.abc import Callable
 from dataclasses import asdict
 from typing import Any
 
+from ravine.core.clearance.pairs import gaps_between, shared_matter
+from ravine.core.clearance.picked_fit import fit_of
 from ravine.core.edits import Context, EditError, Work, find_edit
 from ravine.core.edits.gaps import LengthGap, PickGap
 from ravine.core.edits.limits import walls
@@ -316,6 +318,27 @@ def section_width(workshop: Workshop, args: dict[str, Any], progress: Progress) 
     figures = workshop.figures(workshop.snapshot(args["snapshot"]), args["plane"], args["hidden"])
     found = width_at(figures, args["at"])
     return None if found is None else asdict(found)
+
+
+@task
+def clearance(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[str, Any]:
+    """Gaps and overlaps between parts.  args: snapshot, within (mm), hidden."""
+    snapshot = workshop.snapshot(args["snapshot"])
+    found, failed = gaps_between(snapshot, workshop.geometry, args["within"], args["hidden"], progress)
+    return {"pairs": [asdict(p) for p in found], "failed": failed}
+
+
+@task
+def overlap(workshop: Workshop, args: dict[str, Any], progress: Progress) -> bytes:
+    """Corners, float32 (n × 9), of the matter that two parts share.  args: snapshot, nodes."""
+    found = shared_matter(workshop.snapshot(args["snapshot"]), workshop.geometry, args["nodes"])
+    return found.astype("<f4").tobytes()
+
+
+@task
+def fits(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[str, Any]:
+    """How a picked shaft sits in a picked hole.  args: snapshot, picked."""
+    return asdict(fit_of(workshop.snapshot(args["snapshot"]), workshop.geometry, args["picked"]))
 
 
 @task

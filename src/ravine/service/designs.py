@@ -224,6 +224,18 @@ class Designs:
     def section_width(self, design: Design, plane: list[float], at: list[float]) -> dict[str, Any] | None:
         return self._section("section_width", design, plane, at=at)
 
+    def clearance(self, design: Design, within: float) -> dict[str, Any]:
+        """Pairs of parts nearer than `within` mm, and what could not be told, as core.clearance.pairs says."""
+        hidden = self.hidden(design)
+        return self._call("clearance", self.head(design), "check-up", within=within, hidden=hidden)
+
+    def overlap(self, design: Design, nodes: list[str]) -> bytes:
+        return self._call("overlap", self.head(design), nodes=nodes)
+
+    def fits(self, design: Design, picked: list[str]) -> dict[str, Any]:
+        """Raises EditError for anything but a hole and a shaft."""
+        return self._call("fits", self.head(design), picked=picked)
+
     def pins(self, revision: Revision, pins: list[dict[str, Any]]) -> list[dict[str, Any]]:
         """Pinned measures, as service/kept.py keeps them, taken of a state: value, ends, lost."""
         return self._call("pins", revision, pins=pins)

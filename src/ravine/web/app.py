@@ -18,7 +18,7 @@ from ravine.service.designs import Designs, NotFound
 from ravine.store.revisions import Conflict
 from ravine.store.tables import database
 
-from . import checkup, exchange, kept, library, look, section, sentence, words, workbench
+from . import checkup, clearance, exchange, kept, library, look, section, sentence, words, workbench
 from .container import pack
 
 LARGEST_UPLOAD = 300 << 20
@@ -39,7 +39,7 @@ def create_app(engine: Engine, session_key: str) -> Flask:
     app.extensions["designs"] = Designs(engine)
     stamp = _stamp()
     words.register(app)
-    for part in (library, workbench, sentence, exchange, look, section, kept, checkup):
+    for part in (library, workbench, sentence, exchange, look, section, kept, checkup, clearance):
         app.register_blueprint(part.pages)
 
     @app.context_processor

@@ -8,8 +8,8 @@ from weakref import WeakKeyDictionary
 
 import numpy as np
 
+from ..clearance.pairs import common_of
 from ..errors import RavineError
-from ..kernel.boolean import combine
 from ..kernel.properties import rough_box
 from ..kernel.shapes import placed
 from ..kernel.volumes import volume_properties
@@ -90,7 +90,7 @@ def _between(snapshot: Snapshot, geometry: GeometryStore) -> Iterator[Finding]:
             continue
         shapes = [placed(geometry.solid(places[k].body.shape).shape, places[k].matrix) for k in (a, b)]
         try:
-            shared = volume_properties(combine("common", shapes[0], [shapes[1]], merge=False)[0])
+            shared = volume_properties(common_of(*shapes))
         except RavineError:
             continue  # the kernel cannot tell; the faults of the bodies themselves are found above
         if shared.amount > OVERLAPS:

@@ -60,6 +60,7 @@ export function makeMaterials() {
     cutEdge: new LineBasicMaterial({ color: ink }),
     pickedCut: new LineBasicMaterial({ color: new Color(sheetColour("--rust")), depthTest: false }),
     hoverCut: new LineBasicMaterial({ color: new Color(sheetColour("--water")), depthTest: false }),
+    overlap: Object.assign(hatched(sheetColour("--rust"), "diagonal", 0.55, 0.9), { depthTest: false }),
     added: hatched(sheetColour("--moss-fill"), "diagonal", 0.34, 0.72),
     removed: hatched(sheetColour("--rust"), "back", 0.2, 0.55),
   };

@@ -4,6 +4,7 @@ import * as alike from "./alike.js";
 import { coatOf, Drawable } from "./bodies.js";
 import { Checkup } from "./checkup.js";
 import { all, one } from "./dom.js";
+import { Clearance } from "./clearance.js";
 import * as files from "./files.js";
 import { Dragging } from "./dragging.js";
 import { Drawing } from "./drawing.js";
@@ -60,6 +61,7 @@ export class Workbench {
     this.line = new Line(this);
     this.drawing = new Drawing(this);
     this.checkup = new Checkup(this);
+    this.clearance = new Clearance(this);
     this.maps = new Maps(this);
     this.fence = new Fence(this);
     this.widening = new Widening(this);
@@ -283,6 +285,7 @@ export class Workbench {
       this.panelsDue = false;
       await this.swap("GET", "panels", ".side-right", {}, "none").catch(() => {}); // htmx:sendError tells it
       this.checkup.refresh();
+      this.clearance.refresh();
     }
   }
 
@@ -422,6 +425,7 @@ export class Workbench {
     this.pins?.draw();
     this.pieces?.draw();
     this.checkup?.draw();
+    this.clearance?.draw();
     this.sketches?.drawLabels(Boolean(this.line?.handle));
     this.drawing?.draw();
     const unit = LENGTHS[this.view.units];
@@ -570,6 +574,7 @@ export class Workbench {
     for (const button of all(".stage")) button.setAttribute("aria-pressed", String(button.dataset.stage === name));
     this.refreshActions();
     this.checkup.refresh();
+    this.clearance.refresh();
   }
 }
 

@@ -1,0 +1,1 @@
+"""Room between parts: gaps, overlaps, and the fits of shafts in holes."""

@@ -1,0 +1,172 @@
+"""The gap between every two parts that stand close together, and the room that both take up."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.spatial import cKDTree
+
+from ..errors import RavineError
+from ..kernel.boolean import combine
+from ..kernel.classify import face_boxes, holds
+from ..kernel.nearest import nearest
+from ..kernel.shapes import Shape, compound, parts_of, placed
+from ..kernel.tessellate import mesh_afresh, view_deflection, whole_mesh
+from ..kernel.volumes import volume_properties
+from ..local.surfaces import Floats
+from ..maps.tree import TriangleTree
+from ..model.geometry import GeometryStore, Solid
+from ..model.snapshot import Occurrence, Snapshot, text_id
+from ..section.rings import Ints, skin_of
+
+TOUCHING = 1e-6  # mm
+LEAST = 1e-6  # mm³ that count as taken up twice
+Vec = tuple[float, float, float]
+
+
+@dataclass(frozen=True)
+class PairGap:
+    """nodes, names: of both; state: overlap, touching or clear; gap: mm, 0 but for clear ones; places: where it is, on
+    both, mm in the model; volume: mm³ that both take up; about: measured from the corners of a mesh, so the true gap
+    is a little smaller."""
+
+    nodes: tuple[str, str]
+    names: tuple[str, str]
+    state: str
+    gap: float
+    places: tuple[Vec, Vec]
+    volume: float = 0.0
+    about: bool = False
+
+
+@dataclass(frozen=True, eq=False)
+class _Standing:
+    """A part where it stands: its triangles, and the box of each of its faces (n, 2, 3)."""
+
+    place: Occurrence
+    points: Floats
+    triangles: Ints
+    box: Floats
+    face_boxes: Floats
+    shape: Shape | None
+
+
+def gaps_between(
+    snapshot: Snapshot,
+    geometry: GeometryStore,
+    within: float,
+    hidden: Collection[str] = (),
+    progress: Callable[[float, str], None] = lambda fraction, words: None,
+) -> tuple[list[PairGap], list[str]]:
+    """All pairs nearer than `within` mm, overlaps first, then the narrowest; and in words the pairs that the kernel
+    could not tell.  hidden: text ids of places that are left out."""
+    places = [o for o in snapshot.occurrences() if text_id("node", o.node.id) not in hidden]
+    standing = [_standing(geometry, place) for place in places if place.body.kind in ("solid", "mesh")]
+    pairs = [
+        (a, b)
+        for k, a in enumerate(standing)
+        for b in standing[k + 1 :]
+        if (a.box[0] <= b.box[1] + within).all() and (b.box[0] <= a.box[1] + within).all()
+    ]
+    found, failed = [], []
+    for number, (a, b) in enumerate(pairs):
+        names = f"{a.place.node.name} and {b.place.node.name}"
+        progress(number / len(pairs), names)
+        try:
+            pair = _pair(a, b)
+        except RavineError as error:
+            failed.append(f"{names}: {error}")
+            continue
+        if pair.gap <= within:
+            found.append(pair)
+    found.sort(key=lambda p: ({"overlap": 0, "touching": 1, "clear": 2}[p.state], -p.volume, p.gap))
+    return found, failed
+
+
+def _standing(geometry: GeometryStore, place: Occurrence) -> _Standing:
+    body = geometry.get(place.body.shape)
+    skin = skin_of(body)
+    rows = np.array(place.matrix).reshape(3, 4)
+    points = skin.points @ rows[:, :3].T + rows[:, 3]
+    if not isinstance(body, Solid):
+        box = np.array([points.min(axis=0), points.max(axis=0)])
+        return _Standing(place, points, skin.triangles, box, box[None], None)
+    shape = placed(body.shape, place.matrix)
+    boxes = face_boxes(parts_of(shape, "face")).reshape(-1, 2, 3)
+    box = np.array([boxes[:, 0].min(axis=0), boxes[:, 1].max(axis=0)])
+    return _Standing(place, points, skin.triangles, box, boxes, shape)
+
+
+def _pair(a: _Standing, b: _Standing) -> PairGap:
+    nodes = (text_id("node", a.place.node.id), text_id("node", b.place.node.id))
+    names = (a.place.node.name, b.place.node.name)
+    if a.shape is None or b.shape is None:
+        return _with_mesh(a, b, nodes, names)
+    away, _ = cKDTree(b.points).query(a.points)
+    found = nearest(*_near_faces(a, b, float(away.min())))
+    if found is None:
+        raise RavineError("the geometry kernel found no shortest way")
+    gap, p, q = found
+    inner = holds(b.shape, a.points[0].tolist()) or holds(a.shape, b.points[0].tolist())
+    if gap > TOUCHING and not inner:
+        return PairGap(nodes, names, "clear", gap, (p, q))
+    shared = volume_properties(common_of(a.shape, b.shape))
+    if shared.amount > LEAST:
+        x, y, z = shared.centroid
+        return PairGap(nodes, names, "overlap", 0.0, ((x, y, z), (x, y, z)), shared.amount)
+    return PairGap(nodes, names, "touching", 0.0, (p, q))
+
+
+def common_of(a: Shape, b: Shape) -> Shape:
+    """The matter that two solids both take up.  Raises EditError when the kernel gives up."""
+    return combine("common", a, [b], merge=False)[0]
+
+
+def _near_faces(a: _Standing, b: _Standing, reach: float) -> tuple[Shape, Shape]:
+    """Only faces whose boxes come within reach of one another can hold the shortest way."""
+    gaps = np.maximum(
+        a.face_boxes[:, None, 0] - b.face_boxes[None, :, 1], b.face_boxes[None, :, 0] - a.face_boxes[:, None, 1]
+    )
+    near = np.linalg.norm(np.maximum(gaps, 0), axis=2) <= reach + 1e-6
+    return _faces(a, near.any(axis=1)), _faces(b, near.any(axis=0))
+
+
+def _faces(part: _Standing, wanted: Floats) -> Shape:
+    assert part.shape is not None
+    every = parts_of(part.shape, "face")
+    return compound([every[k] for k in np.flatnonzero(wanted)])
+
+
+def _with_mesh(a: _Standing, b: _Standing, nodes: tuple[str, str], names: tuple[str, str]) -> PairGap:
+    """From the corners of each to the triangles of the other."""
+    best: tuple[float, Vec, Vec] | None = None
+    for one, other in ((a, b), (b, a)):
+        tree = TriangleTree(other.points[other.triangles])
+        away, which = tree.nearest(one.points)
+        k = int(np.argmin(away))
+        x, y, z = one.points[k].tolist()
+        u, v, w = other.points[other.triangles[which[k]]].mean(axis=0).tolist()
+        if best is None or away[k] < best[0]:
+            best = float(away[k]), (x, y, z), (u, v, w)
+    assert best is not None
+    state = "touching" if best[0] <= TOUCHING else "clear"
+    return PairGap(nodes, names, state, best[0], best[1:], about=True)
+
+
+def shared_matter(snapshot: Snapshot, geometry: GeometryStore, nodes: Collection[str]) -> Floats:
+    """Triangles (n, 3, 3), mm in the model, of what two solids both take up; none where they do not."""
+    shapes = [
+        placed(geometry.solid(o.body.shape).shape, o.matrix)
+        for o in snapshot.occurrences()
+        if text_id("node", o.node.id) in nodes and o.body.kind == "solid"
+    ]
+    if len(shapes) != 2:
+        raise RavineError("two solid parts are needed to show what both take up")
+    shared = common_of(*shapes)
+    if volume_properties(shared).amount <= LEAST:
+        return np.zeros((0, 3, 3))
+    mesh_afresh(shared, view_deflection(shared), 0.35)
+    points, triangles = whole_mesh(shared)
+    return points[triangles]
