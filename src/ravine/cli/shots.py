@@ -174,7 +174,7 @@ def _station(eye: Photographer) -> None:
     eye.open("Gauging station")
     eye.js("[...document.querySelectorAll('.part-name')].find((b) => b.innerText === 'Logger lid').click()")
     eye.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')")
-    eye.line("move body", along="y", distance="-80 mm")
+    eye.line("move body", along="y", distance="80 mm")
     eye.take("station")
 
 

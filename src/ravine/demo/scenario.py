@@ -82,7 +82,7 @@ def write_files(folder: Path) -> list[Path]:
         [
             leaf(clamp, 0, multiply(shift(0, 0, 90), upright)),
             leaf(clamp, 0, multiply(shift(0, 0, -90), upright)),
-            WriteNode("Data logger", multiply(shift(0, 8, 0), upright), None, logger.children),
+            WriteNode("Data logger", turn((1, 0, 0), -math.pi / 2, (0, 0, 0)), None, logger.children),  # on the clamps' feet
             leaf(mast, 4, shift(0, -62, -200)),
             leaf(wheel, 3, multiply(shift(0, -62, -204), turn((0, 1, 0), math.pi, (0, 0, 0)))),
         ],
