@@ -66,6 +66,8 @@ def reshape_step(work: Work, snapshot: Snapshot, body: Body, steps: Mapping[int,
 
 def with_reshaped(work: Work, snapshot: Snapshot, body: Body, result: Reshaped) -> Snapshot:
     solid = work.geometry.solid(body.shape)
+    if not work.geometry.drafting:
+        result.settle()
     address = work.geometry.put_solid(Solid.reshaped(result.fabric, solid.volume_mm3 + result.volume_change))
     return snapshot.with_body(replace(body, shape=address))
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import weakref
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -116,13 +116,46 @@ class Differences:
     vertices: frozenset[int]
 
 
+class _Overlay:
+    """The maps of a shape that has the parts of another in the same order, but for some that were made anew."""
+
+    def __init__(self, base: ShapeIndex, made: Mapping[str, Mapping[int, Shape]]) -> None:
+        self.base = base
+        self.made = {  # oriented as they are met in the whole
+            kind: {n: part.Oriented(base.get(kind, n).Orientation()) for n, part in row.items()}
+            for kind, row in made.items()
+        }
+        self._fresh: dict[str, tuple[Any, list[int]]] = {}
+        for kind, row in self.made.items():
+            known = _Map()
+            for part in row.values():
+                known.Add(part)
+            self._fresh[kind] = known, list(row)
+
+    def get(self, kind: str, index: int) -> Shape:
+        found = self.made[kind].get(index)
+        return self.base.get(kind, index) if found is None else found
+
+    def find(self, kind: str, shape: Shape) -> int:
+        known, numbers = self._fresh[kind]
+        at = known.FindIndex(shape)
+        if at:
+            return numbers[at - 1]
+        found = self.base.find(kind, shape)
+        return -1 if found in self.made[kind] else found
+
+
 class ShapeIndex:
     """Maps of one shape, made once: sub-shapes by index (from 0) and who touches whom."""
 
-    def __init__(self, shape: Shape, like: ShapeIndex | None = None) -> None:
-        """like: the index of a shape with the same topology, whose tables hold here, too."""
+    def __init__(
+        self, shape: Shape, like: ShapeIndex | None = None, made: Mapping[str, Mapping[int, Shape]] | None = None
+    ) -> None:
+        """like: the index of a shape with the same topology, whose tables hold here, too; made: parts by number, if
+        they are all that is not shared with it, so that nothing has to be mapped before `settle`."""
         self.shape = shape
-        self._maps = {kind: shape_map(shape, kind) for kind in ("face", "edge", "vertex")}
+        self._over = _Overlay(like, made) if like is not None and made is not None else None
+        self._maps = {} if self._over else self._mapped()
         self.polylines: dict[int, Any] = {}  # of edges, as the view draws them
         self.corners: Any = None  # (vertices, 3), once the view has asked
         self.meshed: float | None = None  # the deflection, once every face has triangles
@@ -131,19 +164,32 @@ class ShapeIndex:
             self.__dict__["faces_of_edges"] = like.faces_of_edges
             self.__dict__["edges_of_faces"] = like.edges_of_faces
 
+    def _mapped(self) -> dict[str, Any]:
+        return {kind: shape_map(self.shape, kind) for kind in ("face", "edge", "vertex")}
+
+    def settle(self) -> bool:
+        """Map the whole shape, so that nothing hangs on the index it came from.  False where the order of the parts is
+        not the one that was told."""
+        over, self._over = self._over, None
+        if over is None:
+            return True
+        self._maps = self._mapped()
+        return all(self.count(kind) == over.base.count(kind) for kind in over.made) and all(
+            self.find(kind, part) == number for kind, row in over.made.items() for number, part in row.items()
+        )
+
     def count(self, kind: str) -> int:
-        return self._maps[kind].Extent()
+        return self._over.base.count(kind) if self._over else self._maps[kind].Extent()
 
     def get(self, kind: str, index: int) -> Shape:
-        return self._maps[kind].FindKey(index + 1)
+        return self._over.get(kind, index) if self._over else self._maps[kind].FindKey(index + 1)
 
     def find(self, kind: str, shape: Shape) -> int:
         """Index of a sub-shape, or -1."""
-        return self._maps[kind].FindIndex(shape) - 1
+        return self._over.find(kind, shape) if self._over else self._maps[kind].FindIndex(shape) - 1
 
     def all(self, kind: str) -> Iterator[Shape]:
-        found = self._maps[kind]
-        return (found.FindKey(i) for i in range(1, found.Extent() + 1))
+        return (self.get(kind, i) for i in range(self.count(kind)))
 
     @cached_property
     def faces_of_edges(self) -> list[tuple[int, ...]]:

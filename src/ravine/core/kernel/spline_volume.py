@@ -48,8 +48,19 @@ def cone_moments(faces: Sequence[Shape]) -> Floats | None:
     return total
 
 
+def cone_volume(face: Shape) -> float:
+    """mm³ between the origin and a face, positive where the face looks away from it."""
+    net = hard_net(face)
+    moments = None if net is None else moments_under(face, *net)
+    return float(_weighed(face).Mass() if moments is None else moments[0])
+
+
+def _weighed(face: Shape) -> BRepGProp_Vinert:
+    return BRepGProp_Vinert(BRepGProp_Face(as_face(face)), BRepGProp_Domain(as_face(face)), gp_Pnt(0, 0, 0))
+
+
 def _by_kernel(face: Shape) -> Floats:
-    props = BRepGProp_Vinert(BRepGProp_Face(as_face(face)), BRepGProp_Domain(as_face(face)), gp_Pnt(0, 0, 0))
+    props = _weighed(face)
     mass = props.Mass()
     if mass == 0:
         return np.zeros(MOMENTS)  # the face looks along the ray from the origin: its cone is flat

@@ -72,6 +72,7 @@ def _lay(fabric: Fabric, found: Mapping[int, Surface], volume: float, depth: int
     plan = Plan(surfaces=dict(found), recast=set(found))
     try:
         result = carry_out(fabric, plan)
+        result.settle()
     except LocalFailure:
         pass
     else:

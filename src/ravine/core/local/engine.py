@@ -11,7 +11,6 @@ import numpy as np
 from ..kernel.failures import KERNEL_FAILURES
 from ..kernel.rebuild import NewEdge, NewVertex, Rebuild, tolerance_of
 from ..kernel.shapes import Differences, Shape, ShapeIndex
-from ..kernel.volumes import volume_between
 from . import soundness
 from .borders import Borders
 from .corners import Carried, move_corners
@@ -20,6 +19,7 @@ from .failure import LocalFailure
 from .flats import Flats
 from .plan import Plan, Step, make_plan
 from .surfaces import Floats
+from .volume import volume_change
 
 
 @dataclass(frozen=True)
@@ -36,6 +36,12 @@ class Reshaped:
     @property
     def shape(self) -> Shape:
         return self.fabric.index.shape
+
+    def settle(self) -> None:
+        """Before it is kept: nothing hangs on the solid before any more, and the numbers are tried against the order
+        in which the whole shape is stored.  Raises LocalFailure."""
+        if not self.fabric.settle():
+            raise LocalFailure("the rebuilt solid came out in another order", sorted(self.moved))
 
 
 def reshape(fabric: Fabric, asked: Mapping[int, Step], *, check: bool = True) -> Reshaped:
@@ -69,9 +75,7 @@ def _carry_out(fabric: Fabric, plan: Plan, check: bool) -> Reshaped:
         plan.grow(fabric, edges.flats.outgrown)
         return _carry_out(fabric, plan, check)
     rebuilt = build.solid(touched)
-    index = ShapeIndex(rebuilt.shape, like=fabric.index)
-    if any(index.find(kind, part) != number for kind, row in rebuilt.made.items() for number, part in row.items()):
-        raise LocalFailure("the rebuilt solid came out in another order", list(plan.surfaces))
+    index = ShapeIndex(rebuilt.shape, like=fabric.index, made=rebuilt.made)
     index.differences = Differences(
         weakref.ref(fabric.index), frozenset(touched), frozenset(build.edges), frozenset(build.vertices)
     )
@@ -79,8 +83,7 @@ def _carry_out(fabric: Fabric, plan: Plan, check: bool) -> Reshaped:
     if check:
         fabric.read_boxes()
     after = fabric.after(index, plan.surfaces, touched, set(build.edges), set(build.vertices))
-    old, new = ([f.index.get("face", n) for n in touched] for f in (fabric, after))
-    change = volume_between(old, new)
+    change = volume_change(fabric, after, touched)
     if check:
         soundness.check(after, touched)
     return Reshaped(

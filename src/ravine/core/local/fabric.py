@@ -13,6 +13,7 @@ from ..kernel.carriers import CurveData
 from ..kernel.classify import face_boxes, face_middle, parameter_box
 from ..kernel.queries import TANGENT, Vec, is_degenerate, vertex_point
 from ..kernel.shapes import ShapeIndex
+from .drawn import Drawn
 from .surfaces import Floats, Surface
 
 Wire = tuple[tuple[int, bool], ...]  # (edge, used against its own direction), as seen in the face taken forward
@@ -34,6 +35,12 @@ class Fabric:
         self._points: dict[int, Floats] = {}
         self._meetings: dict[int, str] = {}
         self._extended: list[tuple[Surface, Surface]] = []
+        self.drawn, self.drawn_edges = Drawn(), Drawn()
+
+    def settle(self) -> bool:
+        """Cut loose from the solid before; False where the order of the parts is not the one that was told."""
+        self.drawn, self.drawn_edges = self.drawn.settled(), self.drawn_edges.settled()
+        return self.index.settle()
 
     def after(
         self, index: ShapeIndex, surfaces: Mapping[int, Surface], faces: set[int], edges: set[int], vertices: set[int]
@@ -44,6 +51,7 @@ class Fabric:
         new._signs, new._wires, new._ends = dict(self._signs), dict(self._wires), dict(self._ends)
         new._curves = {e: c for e, c in self._curves.items() if e not in edges}
         new._extended = self._extended
+        new.drawn, new.drawn_edges = self.drawn.after(faces), self.drawn_edges.after(edges)
         new._points = {v: p for v, p in self._points.items() if v not in vertices}
         new._meetings = {e: m for e, m in self._meetings.items() if e not in edges}
         if "boxes" in self.__dict__:

@@ -21,6 +21,7 @@ from .surfaces import Floats
 CLEAR = 2e-5  # mm: what runs closer than this touches rather than crosses
 PER_EDGE = 9
 GRID = 7
+Boxes = tuple[Floats, Floats]  # low and high corners, (n, 3) each
 
 
 def check(fabric: Fabric, faces: Iterable[int]) -> None:
@@ -37,9 +38,6 @@ def check(fabric: Fabric, faces: Iterable[int]) -> None:
 class _Passage:
     def __init__(self, fabric: Fabric, faces: list[int]) -> None:
         self.fabric, self.faces = fabric, faces
-        self._lines: dict[int, Floats] = {}
-        self._grids: dict[int, Floats] = {}
-        self._bounds: dict[int, FaceBounds] = {}
 
     def check(self) -> None:
         low, high = self.fabric.boxes[:, :3], self.fabric.boxes[:, 3:]
@@ -57,47 +55,49 @@ class _Passage:
         if any(self.fabric.meeting(e) in ("same", "smooth") for e in shared):
             return False
         return (
-            self._runs_through(self.lines(a), b, shared, a)
-            or self._runs_through(self.lines(b), a, shared, b)
+            self._runs_through(*self.lines(a), b)
+            or self._runs_through(*self.lines(b), a)
             or (not shared and self._coplanar(a, b))
             or (not shared and self._loop_inside(a, b))
         )
 
-    def lines(self, face: int) -> Floats:
-        """(edges, PER_EDGE, 3)."""
-        found = self._lines.get(face)
-        if found is None:
-            fabric = self.fabric
-            rows = [fabric.samples(e, PER_EDGE) for e in fabric.edges_of(face) if fabric.curve(e)[0].kind != "none"]
-            found = self._lines[face] = np.array(rows).reshape(-1, PER_EDGE, 3)
+    def lines(self, face: int) -> tuple[Floats, Boxes]:
+        """(edges, PER_EDGE, 3), and their boxes."""
+        found: tuple[Floats, Boxes] = self.fabric.drawn.of("lines", face, self._lines)
         return found
 
+    def _lines(self, face: int) -> tuple[Floats, Boxes]:
+        fabric = self.fabric
+        rows = [fabric.samples(e, PER_EDGE) for e in fabric.edges_of(face) if fabric.curve(e)[0].kind != "none"]
+        return _boxed(np.array(rows).reshape(-1, PER_EDGE, 3))
+
     def bounds(self, face: int) -> FaceBounds:
-        found = self._bounds.get(face)
-        if found is None:
-            found = self._bounds[face] = FaceBounds(self.fabric.index.get("face", face))
+        found: FaceBounds = self.fabric.drawn.of(
+            "bounds", face, lambda f: FaceBounds(self.fabric.index.get("face", f))
+        )
         return found
 
     def covers_any(self, face: int, points: Floats) -> bool:
         surface, bounds = self.fabric.surface(face), self.bounds(face)
         return any(bounds.inside(uv) for p in points for uv in surface.parameters(p[None]))
 
-    def _runs_through(self, lines: Floats, face: int, shared: set[int], owner: int) -> bool:
+    def _runs_through(self, lines: Floats, boxes: Boxes, face: int) -> bool:
         """Whether one of these lines (n, k, 3) passes from one side of a face to the other within its bounds."""
         box = self.fabric.boxes[face]
-        inside = ((lines.max(axis=1) >= box[:3]) & (lines.min(axis=1) <= box[3:])).all(axis=1)
-        lines = lines[inside]
+        lines = lines[((boxes[1] >= box[:3]) & (boxes[0] <= box[3:])).all(axis=1)]
         if not len(lines):
             return False
         surface = self.fabric.surface(face)
         distance = surface.distance(lines.reshape(-1, 3))[0].reshape(lines.shape[:2])
-        crossing = (distance[:, :-1] * distance[:, 1:] < 0) & (
-            np.minimum(np.abs(distance[:, :-1]), np.abs(distance[:, 1:])) > CLEAR
+        size = np.abs(distance)
+        row, at = np.nonzero(
+            (distance[:, :-1] * distance[:, 1:] < 0) & (np.minimum(size[:, :-1], size[:, 1:]) > CLEAR)
         )
-        row, at = np.nonzero(crossing)
+        if not len(row):
+            return False
         a, b = distance[row, at][:, None], distance[row, at + 1][:, None]
         spots = lines[row, at] + a / (a - b) * (lines[row, at + 1] - lines[row, at])
-        reach = np.abs(a - b).max(initial=0.0)
+        reach = np.abs(a - b).max()
         spots = spots[((spots >= box[:3] - reach) & (spots <= box[3:] + reach)).all(axis=1)]
         for _ in range(3 if len(spots) else 0):
             off, slope = surface.distance(spots)
@@ -112,7 +112,7 @@ class _Passage:
             return False
         if abs(float((there.axial.origin - here.axial.origin) @ here.axial.z)) > CLEAR:
             return False
-        middles = ((self.lines(f)[:, PER_EDGE // 2], g) for f, g in ((a, b), (b, a)))
+        middles = ((self.lines(f)[0][:, PER_EDGE // 2], g) for f, g in ((a, b), (b, a)))
         return any(self.covers_any(g, points) for points, g in middles)
 
     def _loop_inside(self, a: int, b: int) -> bool:
@@ -120,22 +120,27 @@ class _Passage:
         for face, other in ((a, b), (b, a)):
             if self.fabric.surface(face).kind == "plane":
                 continue
-            if self._runs_through(self.grid(face), other, set(), face):
+            if self._runs_through(*self.grid(face), other):
                 return True
         return False
 
-    def grid(self, face: int) -> Floats:
-        """Lines (n, PER_EDGE, 3) along both parameters of a curved face, as far as they lie within its bounds."""
-        found = self._grids.get(face)
-        if found is None:
-            u0, u1, v0, v1 = self.bounds(face).box
-            surface = self.fabric.surface(face)
-            share = np.linspace(0.02, 0.98, GRID)
-            fine = np.linspace(0, 1, PER_EDGE)
-            rows = [np.column_stack([np.full(PER_EDGE, u0 + s * (u1 - u0)), v0 + fine * (v1 - v0)]) for s in share]
-            rows += [np.column_stack([u0 + fine * (u1 - u0), np.full(PER_EDGE, v0 + s * (v1 - v0))]) for s in share]
-            bounds = self.bounds(face)
-            kept = [r for r in rows if all(bounds.inside(uv) for uv in r[1:-1:2])]
-            points = [surface.points(r) for r in kept]
-            found = self._grids[face] = np.array(points).reshape(-1, PER_EDGE, 3)
+    def grid(self, face: int) -> tuple[Floats, Boxes]:
+        """Lines (n, PER_EDGE, 3) along both parameters of a curved face, as far as they lie within its bounds; and
+        their boxes."""
+        found: tuple[Floats, Boxes] = self.fabric.drawn.of("grid", face, self._grid)
         return found
+
+    def _grid(self, face: int) -> tuple[Floats, Boxes]:
+        u0, u1, v0, v1 = self.bounds(face).box
+        surface = self.fabric.surface(face)
+        share = np.linspace(0.02, 0.98, GRID)
+        fine = np.linspace(0, 1, PER_EDGE)
+        rows = [np.column_stack([np.full(PER_EDGE, u0 + s * (u1 - u0)), v0 + fine * (v1 - v0)]) for s in share]
+        rows += [np.column_stack([u0 + fine * (u1 - u0), np.full(PER_EDGE, v0 + s * (v1 - v0))]) for s in share]
+        bounds = self.bounds(face)
+        kept = [r for r in rows if all(bounds.inside(uv) for uv in r[1:-1:2])]
+        return _boxed(np.array([surface.points(r) for r in kept]).reshape(-1, PER_EDGE, 3))
+
+
+def _boxed(lines: Floats) -> tuple[Floats, Boxes]:
+    return lines, (lines.min(axis=1), lines.max(axis=1))

@@ -1,0 +1,46 @@
+"""The volume that a solid gains when some of its faces change, face by face and kept for those that stay.
+
+Each face counts with the cone from the origin to it; under a plane face that is a third of its height times the area
+that its edges sweep, all else is integrated in the kernel package.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import numpy as np
+
+from ..kernel.spline_volume import cone_volume
+from ..kernel.swept import swept_area
+from .fabric import Fabric
+from .surfaces import Floats
+
+
+def volume_change(old: Fabric, new: Fabric, faces: Iterable[int]) -> float:
+    """mm³; `faces` are all that changed, by number, with the same edges in both."""
+    return sum(_cone(new, f) - _cone(old, f) for f in faces)
+
+
+def _cone(fabric: Fabric, face: int) -> float:
+    found: float = fabric.drawn.of("cone", face, lambda f: _measured(fabric, f))
+    return found
+
+
+def _measured(fabric: Fabric, face: int) -> float:
+    surface = fabric.surface(face)
+    if surface.kind != "plane":
+        return cone_volume(fabric.index.get("face", face))
+    frame = surface.axial
+    normal = np.cross(frame.x, frame.y)
+    area = np.zeros(3)
+    for wire in fabric.wires(face):
+        for edge, against in wire:
+            swept = _swept(fabric, edge)
+            area = area - swept if against else area + swept
+    volume = float(frame.origin @ normal) * float(area @ normal) / 3
+    return -volume if fabric.is_reversed(face) else volume
+
+
+def _swept(fabric: Fabric, edge: int) -> Floats:
+    found: Floats = fabric.drawn_edges.of("swept", edge, lambda e: swept_area(*fabric.curve(e)))
+    return found
