@@ -62,7 +62,7 @@ def matter_between(fabric: Fabric, face: int, distance: float) -> Matter:
     points = np.concatenate([fabric.samples(e, 17) for e in edges] or [np.array(fabric.middle(face)[:1])])
     stretch = _stretch(old, points, 3 * abs(distance) + 0.02 * fabric.extent(face))
     band = _band(start, end, stretch, -_middle_way(fabric, face, old))
-    matter = cells_on(fabric, face, band, outside=distance > 0)
+    matter = _joined(cells_on(fabric, face, band, outside=distance > 0))
     fronts = []
     for cell in matter:
         there = Fabric(ShapeIndex(cell))
@@ -75,6 +75,17 @@ def matter_between(fabric: Fabric, face: int, distance: float) -> Matter:
     if not fronts:
         raise LocalFailure("its neighbours meet before it gets there; a shorter way works", [face])
     return Matter(matter, fronts, sum(_volume(cell) for cell in matter))
+
+
+def _joined(cells: list[Shape]) -> list[Shape]:
+    """As one: the kernel's booleans may leave one of many cells out that touch one another."""
+    if len(cells) == 1:
+        return cells
+    whole = parts_of(combine("unite", cells[0], cells[1:])[0], "solid")
+    amount = sum(_volume(cell) for cell in cells)
+    if abs(sum(_volume(part) for part in whole) - amount) > 1e-6 * amount:
+        return cells
+    return sorted(whole, key=_volume, reverse=True)
 
 
 def cells_on(fabric: Fabric, face: int, band: Shape, *, outside: bool) -> list[Shape]:

@@ -201,6 +201,11 @@ class _Closing:
             tips.update(dict.fromkeys(owned, tip))
         diagonals = self._diagonals(sides, part.triangles, triangle_tip)
         for i, side in enumerate(sides):
+            own = [new for pair, new in diagonals.items() if i in pair]
+            if len(own) == 1 and own[0].near is None:
+                begins = tips[self._corner_number(corners, side, i, 0)]
+                own[0].near = self._along(side, forwards=begins == own[0].ends[0])
+        for i, side in enumerate(sides):
             begin, end = (tips[self._corner_number(corners, side, i, which)] for which in (0, 1))
             self.runs[side.face, side.wire, side.edges[0][0]] = self._path(i, begin, end, diagonals)
 
@@ -224,6 +229,12 @@ class _Closing:
         self.lost.add(other)
         for side in sides:
             self.runs[side.face, side.wire, side.edges[0][0]] = []
+
+    def _along(self, side: Side, forwards: bool) -> Floats:
+        """Points along the border of one neighbour, which an edge over the gap goes on beside: it may lead more than
+        half way around something."""
+        points = np.concatenate([self._samples(edge, against) for edge, against in side.edges])
+        return points if forwards else points[::-1]
 
     def _corner_number(self, corners: list[int], side: Side, i: int, which: int) -> int:
         """Which polygon side the beginning (0) or end (1) of a run lies on."""

@@ -129,7 +129,7 @@ def _follow(fabric: Fabric, plan: Plan, steps: Mapping[int, Step], done: set[int
                 continue
             item = round_of(fabric, beside, half=True)
             if item is None:
-                if _rounds_end(fabric, beside, face):
+                if _rounds_end(fabric, beside, face, wall=face in steps):
                     continue
                 waiting += _take_along(fabric, plan, face, beside, steps)
                 done.add(beside)
@@ -139,9 +139,10 @@ def _follow(fabric: Fabric, plan: Plan, steps: Mapping[int, Step], done: set[int
     _roll(fabric, plan, rounds)
 
 
-def _rounds_end(fabric: Fabric, beside: int, face: int) -> bool:
-    """A changed round ends tangentially on a wall that is none of its supports: nothing to follow."""
-    item = round_of(fabric, face, half=True)
+def _rounds_end(fabric: Fabric, beside: int, face: int, wall: bool) -> bool:
+    """A round that changed touches one of its supports: nothing to follow.  wall: it was pushed itself, so the round
+    end of a slot counts as a wall, and the slot's sides go with it."""
+    item = round_of(fabric, face, half=not wall)
     return item is not None and beside in item.supports
 
 
