@@ -164,6 +164,49 @@ def test_move_and_copy_a_feature(trial):
     trial.accept("Copied a round face", WHOLE - HOLE)
 
 
+def test_the_placing_handle_slides_turns_and_is_set_on_an_edge(trial):
+    hand = trial.hand
+    hand.pick(trial.face(BOSS_WALL))
+    trial.open("move faces")
+    trial.choose("along", "x")
+    hand.until("bench.placing.handle && bench.placing.chosen === 0", "the wires")
+    hand.until("document.querySelector('#line').dataset.walls", "the walls", 90)
+    hand.drag('[aria-label="Slide along Y"]', -30, 12)  # another wire takes over, in the same grip
+    hand.until("bench.placing.chosen === 1 && document.querySelector('#line [name=along]').value === 'y'", "Y")
+    hand.until("Math.abs(bench.handle.value) > 0.1", "a value on its bead")
+    hand.quiet()
+    hand.drag('[aria-label="Turn about Y"]', 30, 30)
+    hand.until("Math.abs(bench.placing.arc.value) > 1", "a turn on the arc of that wire")
+    hand.quiet()
+    trial.type("distance", "-6")
+    trial.type("angle", "0")
+    trial.accept("Moved a round face of Trial plate along Y by", WHOLE)
+    part = hand.js("return bench.scene.nodes[0].id")
+    hand.js("bench.pick([{kind: 'node', node: arguments[0], index: 0, id: arguments[0]}])", part)
+    hand.offered()
+    trial.open("move body")
+    hand.until("bench.placing.handle", "the wires")
+    frames = hand.js(
+        "bench.look('top'); bench.view.camera.fit(); bench.view.camera.orbit(25, -45); return bench.view.frames"
+    )
+    hand.until(f"bench.view.frames > {frames}", "the view from above")
+    edge = trial.edge("a[2] === 10 && z[2] === 10 && a[0] === 60 && z[0] === 60")
+    x, y = hand.js(
+        """const p = bench.view.camera.project(bench.view.box.min.clone().set(60, 11, 10));
+        const [r, b] = [bench.view.canvas, document.querySelector('.set-on')].map((e) => e.getBoundingClientRect());
+        return [p.x + r.x - b.x - b.width / 2, p.y + r.y - b.y - b.height / 2];"""
+    )
+    hand.drag(".set-on", x, y, steps=6)
+    hand.until(f"document.querySelector('#line [name=axis]')?.value === 'e{edge}'", "the edge it is set on")
+    hand.until("Math.abs(Math.abs(bench.placing.handle?.direction[1]) - 1) < 1e-9", "Z along the edge")
+    trial.type("angle", "90")
+    hand.until("bench.placing.arc.at && bench.placing.arc.value === 90", "the arc")
+    trial.accept("turned 90° about Z of", WHOLE)
+    low, high = hand.js("const {min, max} = bench.view.box; return [min.toArray(), max.toArray()]")
+    assert high[2] - low[2] == pytest.approx(60, abs=1e-3)
+    hand.keys(Keys.ESCAPE)
+
+
 def test_tilt_about_a_picked_face_with_the_arc(trial):
     hand = trial.hand
     hand.pick(trial.face(RIGHT))

@@ -2,6 +2,7 @@
 
 import math
 
+import numpy as np
 import pytest
 from OCP.BRepBuilderAPI import BRepBuilderAPI_NurbsConvert
 
@@ -10,6 +11,7 @@ from ravine.core.edits.base import Work
 from ravine.core.edits.limits import walls
 from ravine.core.kernel import build
 from ravine.core.kernel.check import fault
+from ravine.core.kernel.volumes import volume_properties
 from tests.parts import boss_block, drilled_block, model_of, step_file
 
 BLOCK = 40 * 30 * 20
@@ -148,6 +150,92 @@ def test_a_pocket_moves_with_its_floor_and_turns(tmp_path):
     sound(model, body, BLOCK - 480)
     model.do("move faces", faces=[side.id], along="y", distance=3)
     sound(model, body, BLOCK - 480)
+
+
+def test_a_handle_set_on_something_gives_the_directions(tmp_path):
+    """Set on a sloping edge, Z runs along it and X and Y square to it; a corner leaves the model's own."""
+    wedge = build.extrude(build.outline([(0, 0, 0), (40, 0, 0), (40, 0, 30)]), (0, 20, 0))
+    model, body = model_of(tmp_path, build.unite(wedge, build.box(10, 20, 10, (40, 0, 0))))
+    slope = next(
+        e
+        for e in model.edges(body)
+        if e.kind == "line" and abs(e.length - 50) < 1e-9 and e.middle[2] == pytest.approx(15)
+    )
+    (node,) = model.nodes()
+    step = model.snapshot.occurrences()[0].matrix
+    for along, way in (("z", (0.8, 0, 0.6)), ("x", (0.6, 0, -0.8)), ("y", (0, 1, 0))):
+        model.do("move body", parts=[node], along=along, axis=[slope.id], distance=5)
+        now = model.snapshot.occurrences()[0].matrix
+        moved = np.array([now[3] - step[3], now[7] - step[7], now[11] - step[11]]) / 5
+        assert np.abs(np.abs(moved @ way) - 1) < 1e-9
+        model.undo()
+    corner = next(v for v in model.vertices(body) if v.point == pytest.approx((40, 0, 30)))
+    model.do("move body", parts=[node], along="y", axis=[corner.id], angle="90°")
+    assert model.vertex(corner.id).point == pytest.approx((40, 0, 30))  # it turned about that corner
+    model.do("move body", way="copy", parts=[node], along="z", axis=[corner.id], distance=40)
+    assert len(model.snapshot.occurrences()) == 2
+    assert len(model.snapshot.bodies) == 1
+    copied = "Copied 1 part along Z of corner"
+    assert model.journal[-1].startswith(("Copied Part along Z of", copied))
+
+
+def test_a_part_moves_until_its_own_face_is_level_with_another(tmp_path):
+    model, _ = model_of(tmp_path, build.box(10, 10, 10), "Low")
+    other = model.do("import", path=str(step_file(tmp_path / "high.step", build.box(8, 8, 5, (20, 0, 33)), "High")))
+    bottom = model.faces(other.added[0], normal=(0, 0, -1))[0]
+    top = model.faces(model.bodies()[0], normal=(0, 0, 1))[0]
+    high = model.nodes("High")
+    model.do("move body", parts=high, along="z", axis=[bottom.id], until=[top.id])
+    assert model.face(bottom.id).centroid[2] == pytest.approx(10)
+
+
+def bored_boss():
+    plate = build.unite(build.box(100, 40, 10), build.cylinder(8, 12, (20, 20, 10)))
+    return build.subtract(plate, build.cylinder(3, 30, (20, 20, -1)))
+
+
+def test_a_boss_with_a_hole_through_its_foot_is_copied_moved_and_repeated(tmp_path):
+    model, body = model_of(tmp_path, bored_boss())
+    one = math.pi * (64 * 12 - 9 * 22)
+    boss = next(f.id for f in model.faces(body, kind="cylinder") if abs(f.radius - 8) < 1e-9)
+    model.do("move faces", faces=[boss], way="copy", along="x", distance=30)
+    sound(model, body, 100 * 40 * 10 + 2 * one)
+    model.undo()
+    model.do("pattern", faces=[boss], count=3, along="x", step=25)
+    sound(model, body, 100 * 40 * 10 + 3 * one)
+    model.do("recount", face=[boss], count=2, step=40)
+    sound(model, body, 100 * 40 * 10 + 2 * one)
+    assert sorted(round(f.axis[0][0]) for f in model.faces(body, kind="cylinder", radius=3)) == [20, 60]
+
+
+def test_a_tilted_plate_keeps_the_round_at_the_foot_of_its_boss(tmp_path):
+    """The round is no torus any more; against the tilted plate rounded afresh."""
+
+    def plate(lean):
+        rise = 60 * math.tan(lean)
+        side = build.outline([(0, 0, 0), (60, 0, 0), (60, 0, 10 + rise), (0, 0, 10)])
+        whole = build.unite(build.extrude(side, (0, 40, 0)), build.cylinder(8, 20, (30, 20, 5)))
+        return build.fillet(whole, 2, lambda e: e.kind in ("circle", "ellipse") and 9 < e.middle[2] < 20)
+
+    lean = math.radians(5)
+    model, body = model_of(tmp_path, plate(0.0))
+    top = max(model.faces(body, normal=(0, 0, 1)), key=lambda f: f.area)
+    low = next(e for e in model.edges(body) if e.kind == "line" and e.middle[0] == 0 and e.middle[2] == 10)
+    ring = next(f.id for f in model.faces(body, kind="torus"))
+    model.do("tilt", faces=[top.id], angle="5°", axis=[low.id])
+    sound(model, body, volume_properties(plate(lean)).amount, rel=1e-6)
+    assert model.face(ring).kind == "spline"  # the round keeps its id
+    model.do("tilt", faces=[top.id], angle="-5°", axis=[low.id])
+    sound(model, body, volume_properties(plate(0.0)).amount, rel=1e-6)
+
+
+def test_the_end_of_a_slot_pushes_the_whole_slot(tmp_path):
+    tool = build.unite(build.box(20, 6, 12, (10, 12, -1)), build.cylinder(3, 12, (10, 15, -1)))
+    tool = build.unite(tool, build.cylinder(3, 12, (30, 15, -1)))
+    model, body = model_of(tmp_path, build.subtract(build.box(40, 30, 10), tool))
+    end = model.faces(body, kind="cylinder")[0].id
+    model.do("push", faces=[end], distance=-1)
+    sound(model, body, (40 * 30 - 20 * 8 - math.pi * 16) * 10)
 
 
 def test_a_side_face_turns_about_its_middle(tmp_path):

@@ -74,6 +74,7 @@ def write_files(folder: Path) -> list[Path]:
         return WriteNode(part.name, matrix, number, [])
 
     logger = WriteNode("Data logger", IDENTITY, None, [leaf(housing, 1), leaf(lid, 2)])
+    on_the_feet = turn((1, 0, 0), -math.pi / 2, (0, 0, 0))
     upright = turn((1, 0, 0), math.pi / 2, (0, 0, 0))
     station = WriteNode(
         "Gauging station",
@@ -82,7 +83,7 @@ def write_files(folder: Path) -> list[Path]:
         [
             leaf(clamp, 0, multiply(shift(0, 0, 90), upright)),
             leaf(clamp, 0, multiply(shift(0, 0, -90), upright)),
-            WriteNode("Data logger", turn((1, 0, 0), -math.pi / 2, (0, 0, 0)), None, logger.children),  # on the clamps' feet
+            WriteNode("Data logger", on_the_feet, None, logger.children),
             leaf(mast, 4, shift(0, -62, -200)),
             leaf(wheel, 3, multiply(shift(0, -62, -204), turn((0, 1, 0), math.pi, (0, 0, 0)))),
         ],

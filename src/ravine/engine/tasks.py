@@ -209,11 +209,8 @@ def start_line(workshop: Workshop, args: dict[str, Any], progress: Progress) -> 
     return {
         "texts": texts,
         "words": words,
-        "handle": None if handle is None else {
-            "gap": handle.gap, "origin": handle.origin, "direction": handle.direction, "ghost": handle.ghost,
-            "arm": handle.arm,
-        },
-    }  # fmt: skip
+        "handle": None if handle is None else asdict(handle),
+    }
 
 
 @task

@@ -16,12 +16,14 @@ from ..kernel.history import carry_ids
 from ..kernel.shapes import Shape, ShapeIndex
 from ..local.fabric import Fabric
 from ..local.failure import LocalFailure
+from ..local.plan import Step
 from ..local.rounds import Round, chain, round_of
 from ..model.derive import reshape_body
 from ..model.geometry import Solid
 from ..model.snapshot import Body, Snapshot
 from .base import Work
 from .remove import take_away
+from .shaping import reshape_step
 
 
 @dataclass(frozen=True)
@@ -40,6 +42,18 @@ def reround(work: Work, snapshot: Snapshot, body: Body, face: int, radius: float
     if not rounds or radius < 1e-6:
         raise LocalFailure("it is no round between two faces", [face])
     return with_rounds_aside(work, snapshot, body, rounds, lambda after: after, radius)
+
+
+def reshaped_with_rounds_aside(work: Work, snapshot: Snapshot, body: Body, steps: Mapping[int, Step]) -> Snapshot:
+    """Faces (ids) on new carriers where the rounds beside them cannot follow as rounds of one radius about a line or
+    circle: they are made afresh.  Raises LocalFailure or EditError and changes nothing."""
+    places = {body.faces.index(f) for f in steps}
+    rounds = rounds_beside(work.geometry.solid(body.shape).fabric, places)
+    if not rounds or places & set(rounds):
+        raise LocalFailure("no round is in the way", sorted(places))
+    return with_rounds_aside(
+        work, snapshot, body, rounds, lambda sharp: reshape_step(work, sharp, sharp.body(body.id), steps)[0]
+    )
 
 
 def rounds_beside(fabric: Fabric, faces: Iterable[int]) -> dict[int, Round]:

@@ -29,6 +29,33 @@ AXIS = PickGap(
     "An edge, a round face's axis, a flat face's normal, or a corner to turn about.",
     element="edge", also=("face", "vertex"), maximum=1, changes=False, default=None, empty="its own middle",
 )  # fmt: skip
+PLACED_ALONG = ChoiceGap(
+    "the direction",
+    "X, Y or Z of the model; of what the handle is set on, where Z runs along its axis or normal; or square to the "
+    "first picked face.",
+    default="z",
+    options={"x": "X", "y": "Y", "z": "Z", "normal": "its normal"},
+)
+SET_ON = PickGap(
+    "what the handle is set on",
+    "An edge, a round face's axis, a flat face's normal, or a corner: slides and turns are about it.",
+    element="edge", also=("face", "vertex"), maximum=1, changes=False, default=None, empty="its own middle",
+)  # fmt: skip
+UNTIL = PickGap(
+    "until", "A face, edge or corner whose height along the direction is the goal.", element="face",
+    also=("edge", "vertex"), maximum=1, changes=False, default=None, empty="a value",
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Placing:
+    """Where the handle of a move stands: origin (3,), mm, and its X, Y and Z as rows (3, 3), model coordinates."""
+
+    origin: Floats
+    directions: Floats
+
+    def along(self, word: str) -> Floats:
+        return np.asarray(self.directions["xyz".index(word)])
 
 
 @dataclass(frozen=True)
@@ -74,6 +101,21 @@ def picked_axis(work: Work, ident: str) -> Axis:
     return axis(point, sign * surface.frame.z)
 
 
+def placing(work: Work, set_on: tuple[str, ...] | None, middle: Floats) -> Placing:
+    """Set on what was picked: Z along its axis or normal, X as near to the model's X as that allows; else in the
+    middle (mm) of what is moved, along the model's axes."""
+    if not set_on:
+        return Placing(middle, np.eye(3))
+    found = picked_axis(work, set_on[0])
+    if found.direction is None:
+        return Placing(found.point, np.eye(3))
+    z = found.direction
+    start = np.eye(3)[0 if abs(z[0]) < 0.9 else 1]
+    x = start - (start @ z) * z
+    x = x / np.linalg.norm(x)
+    return Placing(found.point, np.array([x, np.cross(z, x), z]))
+
+
 def face_middle(work: Work, ident: str) -> tuple[Floats, Floats]:
     """A point on a face and the outward normal there, model coordinates, mm."""
     body, index = work.snapshot.owner_of("face", split_id(ident)[1])
@@ -93,11 +135,14 @@ def direction_of(work: Work, along: str, axis: tuple[str, ...] | None, face: str
         found = picked_axis(work, axis[0]).direction
         if found is not None:
             return found
-    if along == "normal":
-        body, index = work.snapshot.owner_of("face", split_id(face)[1])
-        fabric = work.geometry.solid(body.shape).fabric
-        surface = fabric.surface(index)
-        if surface.frame is not None and surface.kind != "plane":
-            return vector(placement.direction(matrix_of(work.snapshot, body), surface.frame.z.tolist()))
-        return face_middle(work, face)[1]
-    return np.array(MODEL_AXES[along])
+    return face_normal(work, face) if along == "normal" else np.array(MODEL_AXES[along])
+
+
+def face_normal(work: Work, face: str) -> Floats:
+    """The direction square to a face at its middle; along the axis of a round one."""
+    body, index = work.snapshot.owner_of("face", split_id(face)[1])
+    fabric = work.geometry.solid(body.shape).fabric
+    surface = fabric.surface(index)
+    if surface.frame is not None and surface.kind != "plane":
+        return vector(placement.direction(matrix_of(work.snapshot, body), surface.frame.z.tolist()))
+    return face_middle(work, face)[1]

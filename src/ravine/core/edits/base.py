@@ -80,13 +80,19 @@ class Handle:
     """What the view lets the hand pull: a ruled wire through `origin` along `direction` (model coordinates, mm)
     whose bead is the value of one length gap.  With an `arm` it turns instead: a ruled arc about that line, from
     the point at origin + arm, whose bead is an angle.  `ghost` names the faces to draw moved while the exact preview
-    is worked out."""
+    is worked out.  With `ways` (x, y, z and perhaps more) there are three wires and three arcs to choose from: the
+    direction for each value of the gap `choice`; `turn` is the gap of the angle, and `set_on` the gap that takes
+    what it is dropped on."""
 
     gap: str
     origin: tuple[float, float, float]
     direction: tuple[float, float, float]
     ghost: tuple[str, ...] = ()
     arm: tuple[float, float, float] | None = None
+    ways: Mapping[str, tuple[float, float, float]] = field(default_factory=dict)
+    choice: str = ""
+    turn: str = ""
+    set_on: str = ""
 
 
 @dataclass(frozen=True)

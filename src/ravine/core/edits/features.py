@@ -38,18 +38,20 @@ def reach(solid: Solid, faces: Sequence[int], extent: str) -> set[int]:
 
 
 def plant(
-    work: Work, snapshot: Snapshot, body: Body, feature: Lifted, motions: Sequence[Motion], doing: str
+    work: Work, snapshot: Snapshot, body: Body, parts: Sequence[Lifted], motions: Sequence[Motion], doing: str
 ) -> Snapshot:
-    """Copies of a lifted feature at other places of the same body.  Raises EditError when one of them does not
-    meet the body."""
-    before = work.geometry.solid(body.shape).volume_mm3
-    copies = [placed(feature.shape, [float(v) for v in m.matrix.reshape(-1)]) for m in motions]
-    after = combined(work, snapshot, body, "unite" if feature.matter else "subtract", copies, doing)
-    change = abs(work.geometry.solid(after.body(body.id).shape).volume_mm3 - before)
-    if change < 1e-9 * before:
-        what = "stands inside the body" if feature.matter else "lies outside the body"
-        raise EditError(f"{doing}: the copy {what}, so nothing would change")
-    return after
+    """Copies of a lifted feature, its parts in turn, at other places of the same body.  Raises EditError when one of
+    them does not meet the body."""
+    for part in parts:
+        body = snapshot.body(body.id)
+        before = work.geometry.solid(body.shape).volume_mm3
+        copies = [placed(part.shape, [float(v) for v in m.matrix.reshape(-1)]) for m in motions]
+        snapshot = combined(work, snapshot, body, "unite" if part.matter else "subtract", copies, doing)
+        change = abs(work.geometry.solid(snapshot.body(body.id).shape).volume_mm3 - before)
+        if change < 1e-9 * before:
+            what = "stands inside the body" if part.matter else "lies outside the body"
+            raise EditError(f"{doing}: the copy {what}, so nothing would change")
+    return snapshot
 
 
 def combined(

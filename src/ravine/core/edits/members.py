@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from ..errors import EditError
 from ..local.failure import LocalFailure
-from ..local.features import lift_out
+from ..local.features import lift_parts
 from ..model.pattern import Layout, Pattern, Place, find_copies
 from ..model.snapshot import Snapshot
 from .base import Work
@@ -48,10 +48,10 @@ def lay(work: Work, snapshot: Snapshot, pattern: Pattern, layout: Layout, doing:
     if due:
         work.progress(0.4, "planting the copies")
         try:
-            feature = lift_out(solid.fabric, set(indices(body, seed)))
+            parts = lift_parts(solid.fabric, set(indices(body, seed)))
         except LocalFailure as failure:
             raise refusal(work, body, doing, failure, "faces") from None
-        snapshot = plant(work, snapshot, body, feature, list(due.values()), doing)
+        snapshot = plant(work, snapshot, body, parts, list(due.values()), doing)
     members = {place: pattern.members[place] for place in stay}
     known = set(body.faces)
     body = snapshot.body(pattern.body)

@@ -2,23 +2,23 @@
 
 from __future__ import annotations
 
-import numpy as np
-
-from ..errors import EditError
+from ..errors import Unsettled
 from ..kernel.rebuild import carried
 from ..local.closing import close_up
 from ..local.failure import LocalFailure
-from ..local.features import lift_out
-from ..local.surfaces import Motion
+from ..local.features import lift_parts
+from ..local.surfaces import Floats, Motion
 from ..model.derive import reshape_body
 from ..model.geometry import Solid
 from ..model.snapshot import Body, Snapshot
-from .axes import ALONG, AXIS, direction_of, face_middle, picked_axis
+from .aside import reshaped_with_rounds_aside
+from .axes import PLACED_ALONG, SET_ON, UNTIL, Placing, face_middle, face_normal, placing
 from .base import Edit, Fact, Handle, Outcome, PickSummary, Work, edit, gap
 from .facts import change_facts, following_fact
 from .features import EXTENT, plant, reach
 from .gaps import AngleGap, ChoiceGap, Context, LengthGap, PickGap
-from .shaping import faces_by_body, indices, into_body, refusal, reshape_step, triple
+from .placed_moves import placed_motion, placing_handle, slide_until
+from .shaping import FAILURES, faces_by_body, indices, into_body, refusal, reshape_step
 
 
 @edit
@@ -42,14 +42,9 @@ class MoveFaces(Edit):
                              options={"move": "Move", "copy": "Copy"}))  # fmt: skip
     faces: tuple[str, ...] = gap(PickGap("the faces", "Faces of one body.", element="face"))
     extent: str = gap(EXTENT)
-    along: str = gap(ALONG)
-    axis: tuple[str, ...] | None = gap(AXIS)
-    until: tuple[str, ...] | None = gap(
-        PickGap(
-            "until", "A face, edge or corner whose height along the direction is the goal.", element="face",
-            also=("edge", "vertex"), maximum=1, changes=False, default=None, empty="a value",
-        )
-    )  # fmt: skip
+    along: str = gap(PLACED_ALONG)
+    axis: tuple[str, ...] | None = gap(SET_ON)
+    until: tuple[str, ...] | None = gap(UNTIL)
     angle: float = gap(AngleGap("the angle", "How far to turn, right-handed about the direction.", default=0.0))
 
     @classmethod
@@ -68,12 +63,16 @@ class MoveFaces(Edit):
         return words
 
     def _direction_words(self, context: Context) -> str:
-        return self.word("axis", context) if self.axis else self.word("along", context)
+        return self.word("along", context) + (f" of {self.word('axis', context)}" if self.axis else "")
+
+    def _placing(self, work: Work) -> Placing:
+        return placing(work, self.axis, face_middle(work, self.faces[0])[0])
+
+    def _direction(self, work: Work) -> Floats:
+        return face_normal(work, self.faces[0]) if self.along == "normal" else self._placing(work).along(self.along)
 
     def handle(self, work: Work) -> Handle | None:
-        direction = direction_of(work, self.along, self.axis, self.faces[0])
-        origin = face_middle(work, self.faces[0])[0]
-        return Handle("distance", triple(origin), triple(direction))
+        return placing_handle(self._placing(work), self.along, face_normal(work, self.faces[0]))
 
     def apply(self, work: Work) -> Outcome:
         motion, distance = self._motion(work)
@@ -97,24 +96,18 @@ class MoveFaces(Edit):
 
     def _motion(self, work: Work) -> tuple[Motion, float]:
         """In model coordinates, and how far it slides."""
-        direction = direction_of(work, self.along, self.axis, self.faces[0])
         middle = face_middle(work, self.faces[0])[0]
-        centre = picked_axis(work, self.axis[0]).point if self.axis else middle
-        distance = self.distance
-        if self.until:
-            distance = float((picked_axis(work, self.until[0]).point - middle) @ direction)
-        if abs(distance) < 1e-9 and abs(self.angle) < 1e-12:
-            raise EditError("distance and angle are both zero, so nothing would move", field="distance")
-        turn = Motion.about(centre, direction, self.angle) if self.angle else Motion.slide(np.zeros(3))
-        return Motion(turn.turn, turn.shift + distance * direction), distance
+        direction = self._direction(work)
+        distance = slide_until(work, self.until, middle, direction, self.distance)
+        return placed_motion(self._placing(work).origin, direction, distance, self.angle), distance
 
     def _copy(self, work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Motion) -> Snapshot:
         solid = work.geometry.solid(body.shape)
         try:
-            feature = lift_out(solid.fabric, faces)
+            parts = lift_parts(solid.fabric, faces)
         except LocalFailure as failure:
             raise refusal(work, body, self._doing(work), failure, "faces") from None
-        return plant(work, snapshot, body, feature, [motion], self._doing(work))
+        return plant(work, snapshot, body, parts, [motion], self._doing(work))
 
     def _doing(self, work: Work) -> str:
         return f"{'Copying' if self.way == 'copy' else 'Moving'} {self.word('faces', work.context())}"
@@ -129,18 +122,28 @@ def moved_feature(
         after, result = reshape_step(work, snapshot, body, {body.faces[f]: motion for f in faces})
         return after, len(result.followed)
     except LocalFailure as failure:
-        try:
-            return _replanted(work, snapshot, body, faces, motion, doing), 0
-        except (LocalFailure, EditError):
-            raise refusal(work, body, doing, failure, "distance", None) from None
+        for other in (_replanted, _with_rounds_aside):
+            try:
+                return other(work, snapshot, body, faces, motion, doing), 0
+            except FAILURES:
+                continue
+        raise refusal(work, body, doing, failure, "distance", None) from None
+
+
+def _with_rounds_aside(
+    work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Motion, doing: str
+) -> Snapshot:
+    if work.preview:
+        raise Unsettled(f"{doing}: the rounds beside change their form here; shown when the hand rests")
+    return reshaped_with_rounds_aside(work, snapshot, body, {body.faces[f]: motion for f in faces})
 
 
 def _replanted(work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Motion, doing: str) -> Snapshot:
     """Where the feature leaves its face: close up here, plant there.  Its faces get new ids."""
     solid = work.geometry.solid(body.shape)
-    feature = lift_out(solid.fabric, faces)
+    parts = lift_parts(solid.fabric, faces)
     closed = close_up(solid.fabric, faces)
     ids = carried(solid.fabric.index, body.ids(), closed.rebuilt, closed.fabric.index)
     bare = Solid.reshaped(closed.fabric, solid.volume_mm3 + closed.volume_change)
     between = reshape_body(snapshot, work.geometry, body, bare, ids)
-    return plant(work, between, between.body(body.id), feature, [motion], doing)
+    return plant(work, between, between.body(body.id), parts, [motion], doing)

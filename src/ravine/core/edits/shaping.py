@@ -11,6 +11,7 @@ import numpy as np
 
 from ..errors import EditError
 from ..kernel.boolean import SpoiledInput, combine
+from ..kernel.failures import KERNEL_FAILURES
 from ..kernel.history import Trace
 from ..kernel.shapes import Shape
 from ..local.engine import Reshaped, reshape
@@ -23,6 +24,7 @@ from ..model.snapshot import Body, Snapshot, split_id, text_id
 from ..model.words import describe_faces
 from .base import Work
 
+FAILURES: tuple[type[Exception], ...] = (LocalFailure, EditError, *KERNEL_FAILURES)  # of one way to do an edit
 SEARCH_SECONDS = 3.0  # for the largest value that works
 SEARCH_SHARE = 1e-3  # of the asked value, to which it is found
 

@@ -4,19 +4,30 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..errors import EditError
+from ..errors import EditError, Unsettled
 from ..local.engine import reshape
 from ..local.failure import LocalFailure
 from ..local.surfaces import Floats, Motion
 from ..model import placement
-from ..model.snapshot import Body, split_id
+from ..model.snapshot import Body, Snapshot, split_id
 from ..units import format_angle
+from .aside import reshaped_with_rounds_aside
 from .axes import Axis, picked_axis
 from .base import Edit, Handle, Outcome, PickSummary, Work, edit, gap
 from .facts import change_facts, following_fact
 from .gaps import AngleGap, Context, PickGap
 from .riders import RIDERS, with_riders
-from .shaping import faces_by_body, into_body, largest_that_works, matrix_of, refusal, reshape_step, triple, vector
+from .shaping import (
+    FAILURES,
+    faces_by_body,
+    into_body,
+    largest_that_works,
+    matrix_of,
+    refusal,
+    reshape_step,
+    triple,
+    vector,
+)
 
 
 @edit
@@ -70,15 +81,28 @@ class Tilt(Edit):
         snapshot, followed = work.snapshot, 0
         by_body = faces_by_body(snapshot, with_riders(work, self.faces, self.riders))
         for number, chosen in by_body.items():
-            body = snapshot.body(number)
-            try:
-                snapshot, result = reshape_step(work, snapshot, body, self._steps(work, body, chosen, self.angle))
-            except LocalFailure as failure:
-                nearest = self._largest(work, body, chosen) if work.wants_nearest else None
-                doing = f"Tilting {self.word('faces', work.context())} by {format_angle(self.angle)}"
-                raise refusal(work, body, doing, failure, "angle", nearest) from None
-            followed += len(result.followed)
+            snapshot, count = self._tilted(work, snapshot, snapshot.body(number), chosen)
+            followed += count
         return Outcome(snapshot, (*change_facts(work, snapshot, set(by_body)), *following_fact(followed)))
+
+    def _tilted(self, work: Work, snapshot: Snapshot, body: Body, faces: list[int]) -> tuple[Snapshot, int]:
+        """In place, else with the rounds beside made afresh; and how many rounds followed."""
+        steps = self._steps(work, body, faces, self.angle)
+        try:
+            after, result = reshape_step(work, snapshot, body, steps)
+            return after, len(result.followed)
+        except LocalFailure as failure:
+            if work.preview:
+                raise Unsettled(
+                    "the rounds beside change their form here; shown when the hand rests", field="angle"
+                ) from None
+            try:
+                return reshaped_with_rounds_aside(work, snapshot, body, steps), 0
+            except FAILURES:
+                pass
+            nearest = self._largest(work, body, faces) if work.wants_nearest else None
+            doing = f"Tilting {self.word('faces', work.context())} by {format_angle(self.angle)}"
+            raise refusal(work, body, doing, failure, "angle", nearest) from None
 
     def _steps(self, work: Work, body: Body, faces: list[int], angle: float) -> dict[int, Motion]:
         return {f: into_body(work.snapshot, body, self._turn(work, body, f, angle)) for f in faces}
@@ -127,11 +151,14 @@ class Tilt(Edit):
         fabric = work.geometry.solid(body.shape).fabric
 
         def works(angle: float) -> bool:
-            steps = {body.faces.index(f): m for f, m in self._steps(work, body, faces, angle).items()}
+            steps = self._steps(work, body, faces, angle)
             try:
-                reshape(fabric, steps)
+                reshape(fabric, {body.faces.index(f): m for f, m in steps.items()})
             except LocalFailure:
-                return False
+                try:
+                    reshaped_with_rounds_aside(work, work.snapshot, body, steps)
+                except FAILURES:
+                    return False
             return True
 
         found = largest_that_works(self.angle, works)

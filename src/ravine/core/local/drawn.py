@@ -1,4 +1,4 @@
-"""What was worked out of faces or edges (lines on them, bounds, volumes), kept from edit to edit for those that stay."""
+"""What was worked out of faces or edges (lines, bounds, volumes), kept from edit to edit for those that stay."""
 
 from __future__ import annotations
 

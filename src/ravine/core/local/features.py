@@ -9,6 +9,7 @@ import numpy as np
 
 from ..kernel.plug import plug
 from ..kernel.shapes import Shape
+from .closing import close_up
 from .fabric import Fabric
 from .failure import LocalFailure
 from .outline import Side, outline
@@ -62,6 +63,28 @@ class Lifted:
     matter: bool
 
 
+def lift_parts(fabric: Fabric, faces: set[int]) -> list[Lifted]:
+    """The bodies that make a feature anew when they are added and cut in turn: one, or a boss and then the holes that
+    run from it on through the face it stands on.  Raises LocalFailure as lift_out and close_up do."""
+    mouths = [loop[0] for loop in outline(fabric, faces) if loop[0].whole and loop[0].wire > 0]
+    sinking = [side for side in mouths if not _rises(fabric, side)]
+    if not sinking or len(sinking) == len(mouths):
+        return [lift_out(fabric, faces)]
+    holes: list[set[int]] = []
+    for side in sinking:
+        own = fabric.other_face(side.edges[0][0], side.face)
+        if not any(own in hole for hole in holes):
+            holes.append(feature_of(fabric, [own]) or set())
+    gone = set().union(*holes)
+    if not all(holes) or not gone < faces:
+        raise LocalFailure("a boss whose hole shares its walls cannot be told apart from it", [s.face for s in sinking])
+    voids = [lift_out(fabric, hole) for hole in holes]
+    closed = close_up(fabric, gone)
+    stays = [(f, closed.rebuilt.made["face"].get(f, fabric.index.get("face", f))) for f in faces - gone]
+    numbers = {closed.fabric.index.find("face", shape) for _, shape in stays}
+    return [lift_out(closed.fabric, numbers), *voids]
+
+
 def lift_out(fabric: Fabric, faces: set[int]) -> Lifted:
     """Raises LocalFailure where the faces are no feature closed in inner loops of their neighbours."""
     loops = outline(fabric, faces)
@@ -70,8 +93,9 @@ def lift_out(fabric: Fabric, faces: set[int]) -> Lifted:
         open_ = next((s.face for loop in loops for s in loop if not s.whole or s.wire == 0), min(faces))
         raise LocalFailure("it reaches the border of a neighbour, so it cannot be lifted out", [open_])
     if len({_rises(fabric, side) for side in whole}) > 1:
-        raise LocalFailure("a boss with a hole through the face it stands on is two features; take them in turn",
-                           [side.face for side in whole])  # fmt: skip
+        raise LocalFailure(
+            "a boss with a hole through the face it stands on is no single body", [side.face for side in whole]
+        )
     shape, matter = plug(fabric.index, sorted(faces), [(s.face, s.edges) for s in whole])
     return Lifted(shape, matter)
 

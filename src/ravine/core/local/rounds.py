@@ -19,6 +19,7 @@ from .surfaces import Floats, Motion, Surface
 
 WIDEST = np.radians(176.0)  # a face that turns further is a wall of its own: a slot's end, a lug
 HALF = np.radians(181.0)
+CANAL = 1e-3  # share by which the radius may vary along a round on a spline, which is only near to it
 STRAIGHT = 1e-7  # mm by which a spine may miss the line or circle it is taken for
 
 
@@ -43,6 +44,47 @@ def round_of(fabric: Fabric, face: int, *, half: bool = False, _corner: bool = T
         return _strip(fabric, face, surface, _is_parallel_circle, WIDEST)
     if surface.kind == "sphere" and _corner:
         return _corner_of(fabric, face, surface)
+    if surface.kind == "spline":
+        found: Round | None = fabric.drawn.of("canal", face, lambda f: _canal(fabric, f))
+        return found
+    return None
+
+
+def _canal(fabric: Fabric, face: int) -> Round | None:
+    """A round along no line or circle lies on a spline: between two tangent supports, where a ball that touches the
+    one on its rail touches the other with one radius all along."""
+    rails = [e for e in fabric.edges_of(face) if fabric.meeting(e) == "smooth"]
+    supports = list(dict.fromkeys(fabric.other_face(e, face) for e in rails))
+    if len(supports) != 2:
+        return None
+    first = [e for e in rails if fabric.other_face(e, face) == supports[0]]
+    points = np.concatenate([fabric.samples(e, 7)[1:-1] for e in first])
+    outward, other = fabric.outward(face, points), fabric.surface(supports[1])
+    for way in (-1.0, 1.0):
+        radii = _touching(points, way * outward, other)
+        if radii is not None and np.ptp(radii) < CANAL * radii.mean():
+            mean = float(radii.mean())
+            plain = round(mean, 3)
+            return Round(
+                face, "canal", plain if abs(plain - mean) < CANAL * mean else mean, tuple(supports), tuple(rails)
+            )
+    return None
+
+
+def _touching(points: Floats, ways: Floats, other: Surface) -> Floats | None:
+    """Radii (n,) of balls that touch a surface and, each at its point and from the side it goes to, another one."""
+    start = other.distance(points)[0]
+    side = np.sign(start)
+    radii = np.abs(start)
+    for _ in range(30):
+        off, slope = other.distance(points + radii[:, None] * ways)
+        rate = side * np.einsum("ni,ni->n", slope, ways) - 1
+        step = (side * off - radii) / np.where(np.abs(rate) < 1e-9, 1e-9, rate)
+        radii = radii - step
+        if not np.isfinite(radii).all():
+            return None
+        if np.abs(step).max() < 1e-10:
+            return radii if radii.min() > 1e-6 else None
     return None
 
 
@@ -128,6 +170,8 @@ def chain(fabric: Fabric, face: int) -> dict[int, Round]:
 def rolled(fabric: Fabric, item: Round, new: Mapping[int, Surface], radius: float | None = None) -> Surface | None:
     """The surface of a round on its supports' new surfaces, with its old radius or another one; None where the ball
     finds no place, or its path is no line or circle any more."""
+    if item.kind == "canal":
+        return None
     old = fabric.surface(item.face)
     pairs = [(fabric.surface(f), new.get(f, fabric.surface(f))) for f in item.supports]
     start = _spine(fabric, item, old)

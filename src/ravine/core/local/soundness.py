@@ -72,9 +72,7 @@ class _Passage:
         return _boxed(np.array(rows).reshape(-1, PER_EDGE, 3))
 
     def bounds(self, face: int) -> FaceBounds:
-        found: FaceBounds = self.fabric.drawn.of(
-            "bounds", face, lambda f: FaceBounds(self.fabric.index.get("face", f))
-        )
+        found: FaceBounds = self.fabric.drawn.of("bounds", face, lambda f: FaceBounds(self.fabric.index.get("face", f)))
         return found
 
     def covers_any(self, face: int, points: Floats) -> bool:
@@ -90,9 +88,7 @@ class _Passage:
         surface = self.fabric.surface(face)
         distance = surface.distance(lines.reshape(-1, 3))[0].reshape(lines.shape[:2])
         size = np.abs(distance)
-        row, at = np.nonzero(
-            (distance[:, :-1] * distance[:, 1:] < 0) & (np.minimum(size[:, :-1], size[:, 1:]) > CLEAR)
-        )
+        row, at = np.nonzero((distance[:, :-1] * distance[:, 1:] < 0) & (np.minimum(size[:, :-1], size[:, 1:]) > CLEAR))
         if not len(row):
             return False
         a, b = distance[row, at][:, None], distance[row, at + 1][:, None]

@@ -44,15 +44,16 @@ export function hold(owner, event, next) {
     owner.draw();
     owner.moved(value, false);
   };
-  const drop = () => {
-    for (const [name, listener] of listeners) window.removeEventListener(name, listener);
+  const drop = (e) => {
+    e.stopPropagation(); // let go over the model, it is no pick
+    for (const [name, listener] of listeners) window.removeEventListener(name, listener, true);
     owner.held = false;
     owner.draw();
     owner.moved(owner.value, true);
   };
   /** @type {[string, (e: any) => void][]} */
   const listeners = [["pointermove", move], ["pointerup", drop], ["pointercancel", drop]];
-  for (const [name, listener] of listeners) window.addEventListener(name, listener);
+  for (const [name, listener] of listeners) window.addEventListener(name, listener, true);
 }
 
 /** Arrow keys on the bead. @param {Owner} owner @param {KeyboardEvent} event @param {(way: number) => number} next */

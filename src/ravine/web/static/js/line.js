@@ -74,7 +74,10 @@ export class Line {
     this.handle = handle.gap ? handle : null;
     if (this.handle) {
       this.grip.open(this.handle, 0);
+      if (this.handle.choice) this.openPlacing();
+      else this.bench.placing.close();
       this.followTyped(/** @type {any} */ (this.form.elements.namedItem(this.handle.gap)).value);
+      this.clearOfLine();
       this.findWalls(turn);
     }
     this.focusFirst(this.form.querySelector("select.gap"));
@@ -82,6 +85,41 @@ export class Line {
     this.fitGaps();
     this.bench.pending(this.words());
     if (this.complete()) this.schedule();
+  }
+
+  /** The view goes up where the line would lie over the handle. */
+  clearOfLine() {
+    const { camera, canvas } = this.bench.view;
+    const over = camera.project(new Vector3(...this.handle.origin)).y - (canvas.clientHeight - this.element.offsetHeight - 60);
+    if (over > 0 && over < canvas.clientHeight) camera.pan(0, -over);
+  }
+
+  /** Three wires and arcs, the one that the sentence names in use. */
+  openPlacing() {
+    const value = (name) => /** @type {any} */ (this.form.elements.namedItem(name)).value;
+    this.bench.placing.arc.value = degreesOf(value(this.handle.turn)) ?? 0;
+    this.bench.placing.open(this.handle, value(this.handle.choice));
+  }
+
+  /** Another of its directions is in use, with the values as they are. @param {string} choice */
+  turnHandle(choice) {
+    const input = /** @type {HTMLInputElement} */ (this.form.elements.namedItem(this.handle.gap));
+    this.handle.direction = this.handle.ways[choice];
+    this.grip.open(this.handle, this.grip.value);
+    this.followTyped(input.value);
+    this.openPlacing();
+    delete this.element.dataset.walls;
+    this.findWalls(this.turn);
+  }
+
+  /** A value that a grip gives. @param {string} name @param {string} text @param {boolean} done */
+  write(name, text, done) {
+    const input = /** @type {HTMLInputElement} */ (this.form.elements.namedItem(name));
+    input.value = text;
+    input.removeAttribute("aria-invalid");
+    this.bench.pending(this.words());
+    this.schedule();
+    if (done) input.focus({ preventScroll: true });
   }
 
   /** Gaps that say nothing for what is chosen go, with the word before them. */
@@ -276,14 +314,16 @@ export class Line {
     input.removeAttribute("aria-invalid");
     if (input instanceof HTMLSelectElement) this.fitGaps();
     if (this.handle && input.name === this.handle.gap) this.followTyped(input.value);
+    if (this.handle?.turn === input.name) this.bench.placing.setTurn(degreesOf(input.value) ?? 0);
+    if (this.handle?.choice === input.name) this.turnHandle(input.value);
     this.bench.pending(this.words());
     if (this.complete()) this.schedule();
   }
 
   /** Plain numbers move the bead at once; arithmetic waits for the server's reading. */
   followTyped(text) {
-    const turn = text.trim().match(/^([-−+]?\d*\.?\d+)\s*(°|deg)?$/);
-    if (this.handle.arm && turn) this.showValue(Number(turn[1].replace("−", "-")));
+    const turn = degreesOf(text);
+    if (this.handle.arm && turn !== null) this.showValue(turn);
     const match = text.trim().match(/^([-−+]?\d*\.?\d+)\s*(mm|cm|m|in|ft)?$/);
     if (match && !this.handle.arm) this.showValue(Number(match[1].replace("−", "-")) * LENGTHS[match[2] || this.bench.view.units]);
   }
@@ -296,13 +336,8 @@ export class Line {
   /** From the bead. */
   slide(mm, done) {
     const unit = this.bench.view.units;
-    const input = /** @type {HTMLInputElement} */ (this.form.elements.namedItem(this.handle.gap));
-    input.value = this.handle.arm ? `${Number(mm.toFixed(3))}°` : `${Number((mm / LENGTHS[unit]).toFixed(4))} ${unit}`;
-    input.removeAttribute("aria-invalid");
     if (!this.handle.arm) this.ghost(mm);
-    this.bench.pending(this.words());
-    this.schedule();
-    if (done) input.focus({ preventScroll: true });
+    this.write(this.handle.gap, this.handle.arm ? `${Number(mm.toFixed(3))}°` : `${Number((mm / LENGTHS[unit]).toFixed(4))} ${unit}`, done);
   }
 
   /** The matter added or taken, at once, while the exact shape is worked out. */
@@ -445,6 +480,7 @@ export class Line {
     this.element.replaceChildren();
     this.bench.handle.close();
     this.bench.turning.close();
+    this.bench.placing.close();
     this.handle = null;
     this.armed = null;
     this.bench.view.clearMarks("ghost");
@@ -452,6 +488,12 @@ export class Line {
     this.bench.pending("");
     this.bench.opened("");
   }
+}
+
+/** A plain angle; null for anything that the server has to read. @param {string} text */
+function degreesOf(text) {
+  const match = text.trim().match(/^([-−+]?\d*\.?\d+)\s*(°|deg)?$/);
+  return match && Number(match[1].replace("−", "-"));
 }
 
 function faceNormal(face) {

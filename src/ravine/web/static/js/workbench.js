@@ -13,11 +13,13 @@ import { Handle } from "./handle.js";
 import * as kept from "./kept.js";
 import * as keys from "./keys.js";
 import { Line } from "./line.js";
+import { make } from "./bead.js";
 import { Maps } from "./maps.js";
 import * as parts from "./parts.js";
 import { findById, under } from "./picking.js";
 import { sheetColour } from "./materials.js";
 import { Pins } from "./pins.js";
+import { Placing } from "./placing.js";
 import { Pieces } from "./pieces.js";
 import { Section } from "./section.js";
 import { Sketches } from "./sketches.js";
@@ -53,8 +55,10 @@ export class Workbench {
     this.acceptTimes = [];
     this.view = new View(/** @type {HTMLCanvasElement} */ (byId("canvas")), () => this.drawn());
     this.still = { places: new Map() }; // where things stand in the saved state, whatever a preview shows
-    this.handle = new Handle(/** @type {any} */ (byId("overlay")), this.view, (mm, done) => this.line.slide(mm, done));
-    this.turning = new Turning(/** @type {any} */ (byId("overlay")), this.view, (degrees, done) => this.line.slide(degrees, done));
+    const layer = () => /** @type {any} */ (make("g", {}, byId("overlay")));
+    this.handle = new Handle(layer(), this.view, (mm, done) => this.line.slide(mm, done));
+    this.turning = new Turning(layer(), this.view, (degrees, done) => this.line.slide(degrees, done));
+    this.placing = new Placing(this, /** @type {any} */ (byId("overlay")));
     this.sketches = new Sketches(this.view, /** @type {any} */ (byId("overlay")));
     this.view.sketches = this.sketches;
     this.pieces = new Pieces(this);
@@ -421,6 +425,8 @@ export class Workbench {
   drawn() {
     this.handle?.draw();
     this.turning?.draw();
+    this.placing?.draw();
+    this.placing?.arc.draw();
     this.section?.draw();
     this.pins?.draw();
     this.pieces?.draw();
