@@ -14,8 +14,10 @@ from ravine.core import EditError
 from ravine.core.kernel import build
 from ravine.core.kernel.queries import face_facts
 from ravine.core.model.alike import alike
+from ravine.core.model.face_table import FaceTable
+from ravine.core.model.wall_depths import wall_depths
 from tests.core.test_mesh_forms import facetted
-from tests.parts import grid_plate, mesh_model, model_of
+from tests.parts import grid_plate, mesh_model, model_of, step_file
 
 
 def random_plate(seed: int):
@@ -86,3 +88,54 @@ def test_walls_axes_features_and_edges(tmp_path) -> None:
     scan, mesh = mesh_model(tmp_path, facetted(build.box(5, 5, 5)))
     with pytest.raises(EditError, match="is a mesh"):
         alike(scan.snapshot, scan.geometry, f"f{scan.body(mesh).faces[0]}")
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.integers(0, 10_000), st.integers(2, 40))
+def test_walls_are_those_that_comparing_all_planes_finds(seed: int, count: int) -> None:
+    chance = np.random.default_rng(seed)
+    turn = np.linalg.qr(chance.normal(size=(3, 3)))[0]
+    ways = np.vstack([np.eye(3), -np.eye(3)])[chance.integers(0, 6, count)] @ turn
+    points = chance.integers(-6, 6, (count, 3)).astype(float) @ turn
+    expected = np.full(count, np.nan)
+    for k in range(count):
+        behind = (points[k] - points) @ ways[k]
+        facing = (ways @ ways[k] < -1 + 1e-9) & (behind > 1e-6)
+        if facing.any():
+            expected[k] = behind[facing].min()
+    assert wall_depths(ways, points) == pytest.approx(expected, nan_ok=True, abs=1e-9)
+
+
+def test_sizes_within_a_share_in_all_parts_and_after_an_edit(tmp_path) -> None:
+    plate = build.subtract(build.box(60, 20, 10), *(build.cylinder(r, 12, (10 + 20 * k, 10, -1))
+                                                   for k, r in enumerate((3, 3.02, 3.4))))  # fmt: skip
+    model, body = model_of(tmp_path, plate, "Plate")
+    pin = build.subtract(build.box(20, 20, 10), build.cylinder(3, 12, (10, 10, -1)))
+    other = model.do("import", path=str(step_file(tmp_path / "other.step", pin, "Other"))).added[0]
+    node = model.nodes("Other")
+    model.do("move body", parts=node, along="z", distance=50)
+    model.do("move body", parts=node, along="x", distance=-10)
+    hole = next(f for f in model.faces(body, kind="cylinder") if abs(f.radius - 3) < 1e-9)
+
+    def counts(**how):
+        return {c.code: len(c.ids) for c in alike(model.snapshot, model.geometry, hole.id, **how)}
+
+    assert counts().get("radius") is None  # no other is as large
+    assert counts(tolerance=0.01)["radius"] == 2
+    assert counts(tolerance=0.2)["radius"] == 3
+    everywhere = counts(everywhere=True)
+    assert everywhere["radius"] == 2  # the one of the other part
+    assert "coaxial" not in everywhere  # it stands 10 mm beside
+    model.do("move body", parts=node, along="x", distance=10)
+    assert counts(everywhere=True)["coaxial"] == 2
+    with pytest.raises(EditError, match="50%"):
+        counts(tolerance=0.9)
+    assert model.geometry.solid(model.body(other).shape).faces is not None
+    model.do("push", faces=[hole.id], distance=-0.02)  # what was read follows the edit
+    assert counts()["radius"] == 2
+    model.do("drill", face=[model.faces(body, normal=(0, 0, 1))[0].id], screw="M3", across=10)
+    fresh = FaceTable.read(model.geometry.solid(model.body(body).shape).fabric)
+    kept = model.geometry.solid(model.body(body).shape).faces
+    assert (kept.kind == fresh.kind).all()
+    assert kept.area == pytest.approx(fresh.area, rel=1e-9)
+    assert kept.radius == pytest.approx(fresh.radius, nan_ok=True)

@@ -256,3 +256,28 @@ def test_cost_does_not_grow_with_the_part():
     assert len(result.faces) == 3  # the wall and the two planes
     kept = [f for f in range(fabric.index.count("face")) if f not in result.faces]
     assert all(fabric.index.get("face", f).IsSame(result.fabric.index.get("face", f)) for f in kept)
+
+
+def test_a_tried_solid_numbers_its_parts_as_the_whole_does(tmp_path):
+    """Its parts are not mapped before it is kept; until then what changed lies over the solid before."""
+    random.seed(7)
+    shape = build.fillet(boss_block(), 2, lambda e: e.kind == "circle" and abs(e.radius - 10) < 1e-9)
+    fabric = fabric_of(shape)
+    for _ in range(12):
+        face = random.randrange(fabric.index.count("face"))
+        try:
+            result = reshape(fabric, {face: Offset(random.uniform(-0.4, 0.4))})
+        except LocalFailure:
+            continue
+        tried, whole = result.fabric.index, ShapeIndex(result.shape)
+        for kind in ("face", "edge", "vertex"):
+            assert tried.count(kind) == whole.count(kind)
+            for n in range(whole.count(kind)):
+                assert tried.get(kind, n).IsEqual(whole.get(kind, n))
+                assert tried.find(kind, whole.get(kind, n)) == n
+        gone = [fabric.index.get("face", n) for n in result.faces]
+        assert all(tried.find("face", f) == -1 for f in gone)
+        told = volume_properties(fabric.index.shape).amount + result.volume_change
+        assert volume_properties(result.shape).amount == pytest.approx(told, rel=1e-9)
+        result.settle()
+        fabric = result.fabric

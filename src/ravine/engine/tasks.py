@@ -265,9 +265,17 @@ def check_up(workshop: Workshop, args: dict[str, Any], progress: Progress) -> li
 
 @task
 def alike(workshop: Workshop, args: dict[str, Any], progress: Progress) -> list[dict[str, Any]]:
-    """Criteria of one face or edge with everything that fits each.  args: snapshot, picked."""
+    """Criteria of one face or edge with everything that fits each.  args: snapshot, picked, tolerance, everywhere."""
     snapshot = workshop.snapshot(args["snapshot"])
-    return [asdict(c) for c in find_alike(snapshot, workshop.geometry, args["picked"])]
+    found = find_alike(snapshot, workshop.geometry, args["picked"], args["tolerance"], args["everywhere"])
+    return [asdict(c) for c in found]
+
+
+@task
+def read_ahead(workshop: Workshop, args: dict[str, Any], progress: Progress) -> int:
+    """Read what alike searches, so that the first pick on a large part does not wait for it.  args: snapshot."""
+    snapshot = workshop.snapshot(args["snapshot"])
+    return sum(len(workshop.geometry.solid(b.shape).faces.kind) for b in snapshot.bodies.values() if b.kind != "mesh")
 
 
 @task

@@ -197,9 +197,13 @@ class Designs:
         """What is wrong with the bodies of a state, as Finding.to_json gives it."""
         return self._call("check_up", revision, "check-up")
 
-    def alike(self, revision: Revision, picked: str) -> list[dict[str, Any]]:
+    def read_ahead(self, revision: Revision) -> int:
+        """What the first pick on a large part would wait for; the number of faces read."""
+        return self._call("read_ahead", revision)
+
+    def alike(self, revision: Revision, picked: str, tolerance: float, everywhere: bool) -> list[dict[str, Any]]:
         """Criteria of one face or edge: code, words, ids of everything that fits.  Raises EditError."""
-        return self._call("alike", revision, picked=picked)
+        return self._call("alike", revision, picked=picked, tolerance=tolerance, everywhere=everywhere)
 
     def surface_map(self, revision: Revision, kind: str, nodes: list[str], pull: str) -> bytes:
         """Figures over the surface of a part, as core.maps.body_map packs them.  Raises EditError."""

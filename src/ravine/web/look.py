@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from flask import Blueprint, Response, jsonify, render_template, request
 
+from ravine.core import EditError
 from ravine.core.edits import registry, schema_of
 from ravine.core.view.scene import scene as scene_of
 
@@ -35,8 +36,21 @@ def mesh(ident: int, body: str) -> Response:
 def alike(ident: int, picked: str) -> str:
     """The list under the measures of one picked face or edge."""
     store = designs()
-    found = store.alike(store.head(store.get(ident)), picked)
-    return render_template("fragments/alike.html", found=found)
+    within = request.args.get("within", "0.01")
+    try:
+        tolerance = float(within) / 100
+    except ValueError:
+        raise EditError(f"“{within[:20]}” is no share in percent", nearest="1") from None
+    parts = request.args.get("parts", "one")
+    found = store.alike(store.head(store.get(ident)), picked, tolerance, parts == "all")
+    return render_template("fragments/alike.html", found=found, picked=picked, within=within, parts=parts)
+
+
+@pages.post("/m/<int:ident>/ahead")
+def ahead(ident: int) -> Response:
+    """Read what searches on a large part need, while nobody waits for it."""
+    store = designs()
+    return jsonify(faces=store.read_ahead(store.head(store.get(ident))))
 
 
 @pages.get("/m/<int:ident>/map/<kind>")

@@ -70,7 +70,7 @@ def with_reshaped(work: Work, snapshot: Snapshot, body: Body, result: Reshaped) 
     solid = work.geometry.solid(body.shape)
     if not work.geometry.drafting:
         result.settle()
-    address = work.geometry.put_solid(Solid.reshaped(result.fabric, solid.volume_mm3 + result.volume_change))
+    address = work.geometry.put_solid(solid.with_faces_changed(result.fabric, result.faces, result.volume_change))
     return snapshot.with_body(replace(body, shape=address))
 
 

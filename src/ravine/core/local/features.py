@@ -35,14 +35,15 @@ def feature_of(fabric: Fabric, faces: Iterable[int]) -> set[int] | None:
         if len(found) > limit:
             return None
         for edge in fabric.edges_of(face):
-            beside = fabric.other_face(edge, face)
-            if beside not in found and edge in outer_edges(fabric, beside):
-                waiting.append(beside)
+            for beside in fabric.faces_of(edge):
+                if beside not in found and edge in outer_edges(fabric, beside):
+                    waiting.append(beside)
     return found
 
 
 def outer_edges(fabric: Fabric, face: int) -> set[int]:
-    return {edge for edge, _ in fabric.wires(face)[0]}
+    found: set[int] = fabric.drawn.of("outer", face, lambda f: {edge for edge, _ in fabric.wires(f)[0]})
+    return found
 
 
 def is_feature(fabric: Fabric, faces: set[int]) -> bool:

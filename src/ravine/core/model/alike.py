@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,11 +15,12 @@ from ..units import format_area, format_length
 from .face_table import FaceTable, Flags
 from .geometry import GeometryStore, Solid
 from .snapshot import Body, Snapshot, split_id, text_id
+from .wall_depths import wall_depths
 from .words import KIND_WORDS
 
 TOLERANCE = 1e-4  # share by which sizes may differ
+LOOSEST = 0.5
 TURN = 1e-5  # sine between directions that are one
-MOST_WALLS = 150  # plane faces, above which walls are looked for among the parallel ones only
 
 
 @dataclass(frozen=True)
@@ -31,32 +32,79 @@ class Criterion:
     ids: tuple[str, ...]
 
 
-def alike(snapshot: Snapshot, geometry: GeometryStore, picked: str, tolerance: float = TOLERANCE) -> list[Criterion]:
-    """Criteria that a face or edge of an exact body gives, each with at least one other that fits."""
+def alike(
+    snapshot: Snapshot, geometry: GeometryStore, picked: str, tolerance: float = TOLERANCE, everywhere: bool = False
+) -> list[Criterion]:
+    """Criteria that a face or edge of an exact body gives, each with at least one other that fits.
+
+    tolerance: share by which sizes may differ; everywhere: faces of all exact parts, where they stand first
+    """
     kind, number = split_id(picked)
     if kind not in ("face", "edge"):
         raise EditError("alike starts from one face or one edge", [picked])
+    if not 0 <= tolerance <= LOOSEST:
+        raise EditError(f"sizes may differ by up to {LOOSEST:.0%}", nearest=f"{LOOSEST:.0%}")
     body, at = snapshot.owner_of(kind, number)
     if body.kind == "mesh":
         raise EditError(f"{body.name} is a mesh; alike looks among exact faces", [picked])
     solid = geometry.solid(body.shape)
-    rows = (_faces if kind == "face" else _edges)(snapshot, body, solid, at, tolerance)
+    if kind == "edge":
+        return _told(_edges(snapshot, body, solid, at, tolerance), kind, body.edges, at)
+    bodies = [body]
+    if everywhere:
+        bodies += [b for b in snapshot.bodies.values() if b.kind != "mesh" and b.id != body.id]
+    among = _Among(bodies, _table(snapshot, geometry, bodies))
+    return _told(_faces(snapshot, among, solid, at, tolerance), kind, among.ids, at)
+
+
+def _told(rows: Iterator[tuple[str, str, Flags]], kind: str, ids: Sequence[int], at: int) -> list[Criterion]:
     found = []
     for code, words, flags in rows:
         flags[at] = True
         if flags.sum() > 1:
             others = [n for n in np.flatnonzero(flags).tolist() if n != at]
-            ids = body.ids()[kind]
             found.append(Criterion(code, words, tuple(text_id(kind, ids[n]) for n in [at, *others])))
     return found
+
+
+@dataclass(frozen=True)
+class _Among:
+    """The faces that are looked among: those of the picked one's body first."""
+
+    bodies: Sequence[Body]
+    table: FaceTable
+
+    @property
+    def ids(self) -> list[int]:
+        return [f for b in self.bodies for f in b.faces]
+
+    def of_own(self, flags: Flags) -> Flags:
+        """Flags of the first body's faces as flags of all."""
+        whole = np.zeros(len(self.table.kind), bool)
+        whole[: len(flags)] = flags
+        return whole
+
+
+def _table(snapshot: Snapshot, geometry: GeometryStore, bodies: Sequence[Body]) -> FaceTable:
+    """In model coordinates where there are several."""
+    if len(bodies) == 1:
+        return geometry.solid(bodies[0].shape).faces
+    tables = []
+    for body in bodies:
+        places = snapshot.occurrences(body.id)
+        table = geometry.solid(body.shape).faces
+        tables.append(table.placed(places[0].matrix) if places else table)
+    return FaceTable.joined(tables)
 
 
 def _near(values: NDArray[np.float64], value: float, tolerance: float) -> Flags:
     return np.abs(values - value) <= tolerance * abs(value) + 1e-9
 
 
-def _faces(snapshot: Snapshot, body: Body, solid: Solid, at: int, tolerance: float) -> Iterator[tuple[str, str, Flags]]:
-    table, units = solid.faces, snapshot.units
+def _faces(
+    snapshot: Snapshot, among: _Among, solid: Solid, at: int, tolerance: float
+) -> Iterator[tuple[str, str, Flags]]:
+    table, units, body = among.table, snapshot.units, among.bodies[0]
     kind = str(table.kind[at])
     same = table.kind == kind
     yield "kind", f"every {KIND_WORDS[kind]}", same.copy()
@@ -70,18 +118,17 @@ def _faces(snapshot: Snapshot, body: Body, solid: Solid, at: int, tolerance: flo
     area = float(table.area[at])
     yield "area", f"area {format_area(area, units)}", same & _near(table.area, area, tolerance)
     if kind == "plane":
-        cosine = np.abs(table.normal @ table.normal[at])
-        square = cosine > 1 - TURN**2
+        cosine = table.normal @ table.normal[at]
+        square = np.abs(cosine) > 1 - TURN**2
         height = np.abs((table.point - table.point[at]) @ table.normal[at])
         yield "parallel", "parallel to it", square
-        facing = table.normal @ table.normal[at] > 0
-        yield "coplanar", "in its plane", square & facing & (height < 1e-6 * max(1.0, float(np.sqrt(area))))
-        wall = _wall(table, at, square)
-        if wall is not None:
-            thick, flags = wall
-            many = int((table.kind == "plane").sum()) > MOST_WALLS
-            among = " among the parallel ones" if many else ""
-            yield "wall", f"walls {format_length(thick, units)} thick{among}", flags(tolerance)
+        yield "coplanar", "in its plane", square & (cosine > 0) & (height < 1e-6 * max(1.0, float(np.sqrt(area))))
+        planes = np.flatnonzero(same)
+        depths = np.full(len(table.kind), np.nan)
+        depths[planes] = wall_depths(table.normal[planes], table.point[planes])
+        if not np.isnan(depths[at]):
+            thick = float(depths[at])
+            yield "wall", f"walls {format_length(thick, units)} thick", _near(depths, thick, tolerance)
     elif not np.isnan(table.axis[at]).any() and kind != "sphere":
         off = table.point - table.point[at]
         along = off @ table.axis[at]
@@ -90,39 +137,16 @@ def _faces(snapshot: Snapshot, body: Body, solid: Solid, at: int, tolerance: flo
         yield "coaxial", "about its axis", level & (apart < 1e-5)
         yield "axis along", "axis the same way", level & same
     colour = body.face_finishes.get(body.faces[at])
-    colours = np.array([body.face_finishes.get(f) == colour for f in body.faces])
     if colour is not None:
-        yield "colour", "its colour", colours
+        colours = [b.face_finishes.get(f) == colour for b in among.bodies for f in b.faces]
+        yield "colour", "its colour", np.array(colours)
     feature = feature_of(solid.fabric, [at])
     if feature:
-        yield "feature", "of its feature", np.isin(np.arange(len(body.faces)), list(feature))
+        yield "feature", "of its feature", among.of_own(np.isin(np.arange(len(body.faces)), list(feature)))
     pattern = snapshot.pattern_of(body.faces[at])
     if pattern is not None:
         members = {f for m in pattern.members.values() for f in m}
-        yield "pattern", "of its pattern", np.array([f in members for f in body.faces])
-
-
-def _wall(table: FaceTable, at: int, square: Flags) -> tuple[float, Callable[[float], Flags]] | None:
-    """Thickness to the nearest plane face behind this one, and which faces have one as far behind them."""
-
-    def depth(face: int) -> float:
-        behind = (table.point[face] - table.point) @ table.normal[face]
-        opposite = (table.normal @ table.normal[face] < -1 + TURN**2) & (behind > 1e-6)
-        return float(behind[opposite].min()) if opposite.any() else np.nan
-
-    own = depth(at)
-    if np.isnan(own):
-        return None
-    planes = np.flatnonzero(table.kind == "plane")
-    if len(planes) > MOST_WALLS:
-        planes = np.flatnonzero(square)
-
-    def flags(tolerance: float) -> Flags:
-        found = np.zeros(len(table.kind), bool)
-        found[planes] = _near(np.array([depth(int(f)) for f in planes]), own, tolerance)
-        return found
-
-    return own, flags
+        yield "pattern", "of its pattern", among.of_own(np.array([f in members for f in body.faces]))
 
 
 def _edges(snapshot: Snapshot, body: Body, solid: Solid, at: int, tolerance: float) -> Iterator[tuple[str, str, Flags]]:

@@ -22,6 +22,9 @@ def numbered(snapshot: Snapshot, ids: Ids) -> tuple[dict[str, tuple[int, ...]], 
 def reshape_body(snapshot: Snapshot, geometry: GeometryStore, body: Body, solid: Solid, ids: Ids) -> Snapshot:
     """The snapshot in which `body` is this solid, with ids as carried by kernel.history.carry_ids."""
     filled, snapshot = numbered(snapshot, ids)
+    former = geometry.get(body.shape) if geometry.has(body.shape) else None
+    if isinstance(former, Solid):
+        solid.took_from(former)
     present = set(filled["face"])
     finishes = {face: colour for face, colour in body.face_finishes.items() if face in present}
     return snapshot.with_body(

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..kernel.properties import area_properties
+from ..kernel.shapes import ShapeIndex
 from ..local.fabric import Fabric
 
 Flags = NDArray[np.bool_]
@@ -29,16 +31,46 @@ class FaceTable:
 
     @classmethod
     def read(cls, fabric: Fabric) -> FaceTable:
-        count = fabric.index.count("face")
-        surfaces = [fabric.surface(f) for f in range(count)]
+        return cls._of(fabric, range(fabric.index.count("face")))
+
+    @classmethod
+    def _of(cls, fabric: Fabric, faces: Sequence[int]) -> FaceTable:
+        surfaces = [fabric.surface(f) for f in faces]
         blank = np.full(3, np.nan)
-        signs = np.array([fabric.sign(f) for f in range(count)])
+        signs = np.array([fabric.sign(f) for f in faces])
         return cls(
-            np.array([s.kind for s in surfaces]),
-            np.array([abs(area_properties(f).amount) for f in fabric.index.all("face")]),
+            np.array([s.kind for s in surfaces], dtype="<U8"),
+            np.array([abs(area_properties(fabric.index.get("face", f)).amount) for f in faces]),
             np.array([s.radius if s.kind in SIZED else np.nan for s in surfaces]),
             np.array([g * s.axial.z if s.kind == "plane" else blank for s, g in zip(surfaces, signs, strict=True)]),
             np.array([blank if s.frame is None else s.frame.origin for s in surfaces]),
             np.array([blank if s.frame is None or s.kind == "plane" else s.frame.z for s in surfaces]),
             signs < 0,
         )
+
+    def after(self, fabric: Fabric, faces: Iterable[int]) -> FaceTable:
+        """For a solid with the same faces in the same order, of which these are others."""
+        rows = sorted(faces)
+        new = FaceTable(*(getattr(self, f.name).copy() for f in fields(self)))
+        fresh = FaceTable._of(fabric, rows)
+        for f in fields(self):
+            getattr(new, f.name)[rows] = getattr(fresh, f.name)
+        return new
+
+    def carried(self, old: ShapeIndex, fabric: Fabric) -> FaceTable:
+        """For a solid that took some of its faces over from the one with the index `old`."""
+        index = fabric.index
+        stays = [old.find("face", index.get("face", f)) for f in range(index.count("face"))]
+        fresh = [f for f, row in enumerate(stays) if row < 0]
+        new = FaceTable(*(getattr(self, f.name)[stays] for f in fields(self)))
+        return new.after(fabric, fresh) if fresh else new
+
+    def placed(self, matrix: Sequence[float]) -> FaceTable:
+        """matrix: 3 × 4 row by row, mm, rigid."""
+        rows = np.array(matrix, float).reshape(3, 4)
+        turn = rows[:, :3].T
+        return replace(self, normal=self.normal @ turn, point=self.point @ turn + rows[:, 3], axis=self.axis @ turn)
+
+    @classmethod
+    def joined(cls, tables: Sequence[FaceTable]) -> FaceTable:
+        return cls(*(np.concatenate([getattr(t, f.name) for t in tables]) for f in fields(cls)))

@@ -22,6 +22,7 @@ class Solid:
 
     def __init__(self, shape: Shape) -> None:
         self.shape = shape
+        self.read_faces: Callable[[], FaceTable] = lambda: FaceTable.read(self.fabric)
 
     @classmethod
     def reshaped(cls, fabric: Fabric, volume: float) -> Solid:
@@ -29,6 +30,20 @@ class Solid:
         found = cls(fabric.index.shape)
         found.__dict__.update(fabric=fabric, index=fabric.index, volume_mm3=volume)
         return found
+
+    def with_faces_changed(self, fabric: Fabric, faces: frozenset[int], volume_change: float) -> Solid:
+        """After a local edit of some faces: what was read of the others still holds.  volume_change: mm³."""
+        found = Solid.reshaped(fabric, self.volume_mm3 + volume_change)
+        if "faces" in self.__dict__:
+            table = self.faces
+            found.read_faces = lambda: table.after(fabric, faces)
+        return found
+
+    def took_from(self, before: Solid) -> None:
+        """Faces shared with the solid before need not be read again."""
+        if "faces" in before.__dict__ and "faces" not in self.__dict__:
+            table, index = before.faces, before.index
+            self.read_faces = lambda: table.carried(index, self.fabric)
 
     @classmethod
     def weighed(cls, shape: Shape, volume: float) -> Solid:
@@ -56,7 +71,7 @@ class Solid:
     @cached_property
     def faces(self) -> FaceTable:
         """What its faces are, as columns to search."""
-        return FaceTable.read(self.fabric)
+        return self.read_faces()
 
     @cached_property
     def volume_mm3(self) -> float:

@@ -27,7 +27,8 @@ const idsOf = (row) => row.dataset.alike.split(" ");
 /** What fits every criterion that is marked. @returns {string[]} */
 function together() {
   const marked = all("[data-alike][aria-pressed=true]").map(idsOf);
-  return marked.length ? marked[0].filter((id) => marked.every((ids) => ids.includes(id))) : [];
+  const sets = marked.map((ids) => new Set(ids));
+  return marked.length ? marked[0].filter((id) => sets.every((ids) => ids.has(id))) : [];
 }
 
 function things(bench, ids) {

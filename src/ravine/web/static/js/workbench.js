@@ -621,3 +621,4 @@ byId("foot-hidden").textContent = hiddenWords(bench.hidden);
 await bench.reload(true);
 bench.jobsChanged();
 bench.root.dataset.ready = "true";
+if (bench.scene.bodies.some((b) => b.faces.length > 400)) fetch(bench.url("ahead"), { method: "POST", headers: { "X-Ravine": "1" } });
