@@ -107,3 +107,84 @@ def test_what_lies_behind_is_listed_and_picked(plate):
     hand.until("bench.picked.length === 1", "the face")
     assert hand.js("return bench.pickIds()") == [f"f{hand.faces['bottom']}"]
     assert hand.find("#under").is_displayed() is False
+
+
+def edge_spot(hand, x, y, z):
+    """A place (mm) in pixels from the middle of the canvas."""
+    return hand.js(
+        """const p = bench.view.camera.project(bench.view.box.min.clone().set(...arguments));
+        const r = bench.view.canvas.getBoundingClientRect();
+        return [Math.round(p.x - r.width / 2), Math.round(p.y - r.height / 2)];""",
+        x, y, z,
+    )  # fmt: skip
+
+
+def lengths(hand):
+    """Of the picked edges, mm."""
+    return hand.js(
+        """return bench.picked.map((p) => { const l = bench.view.places.get(p.node).drawable.shape.edges[p.index];
+        let sum = 0; for (let i = 3; i < l.length; i += 3) sum += Math.hypot(l[i] - l[i - 3], l[i + 1] - l[i - 2],
+          l[i + 2] - l[i - 1]); return Math.round(sum); }).sort((a, b) => a - b);"""
+    )
+
+
+def click(hand, x, y, z, *, shift=False, double=False):
+    canvas = hand.find("#canvas")
+    chain = ActionChains(hand.driver).move_to_element_with_offset(canvas, *edge_spot(hand, x, y, z))
+    if shift:
+        chain.key_down(Keys.SHIFT)
+    chain = chain.double_click() if double else chain.click()
+    (chain.key_up(Keys.SHIFT) if shift else chain).perform()
+
+
+def test_loops_runs_and_chains_of_edges(plate):
+    hand = plate
+    click(hand, 60, 12, 10)  # the edge between the top and the right side
+    hand.until("bench.picked.length === 1 && bench.picked[0].kind === 'edge'", "the edge")
+    hand.click("[data-along=loop]")
+    hand.until("bench.picked.length === 4", "its loop")
+    assert lengths(hand) == [10, 10, 40, 40]  # the smaller one, around the side
+    hand.click("[data-along=loop]")
+    hand.until("bench.picked.length === 4 && bench.pickIds().length === 4", "a loop")
+    assert lengths(hand) == [40, 40, 60, 60]  # the next one, around the top
+    hand.click("[data-along=loop]")
+    assert lengths(hand) == [10, 10, 40, 40]
+    hand.js("bench.pick([])")
+    click(hand, 60, 12, 10, double=True)
+    hand.until("bench.picked.length === 1", "a straight edge runs on into none")
+    click(hand, 12, 0, 0, shift=True)  # the lower edge of the front
+    hand.until("bench.picked.length === 2", "a first and a last edge")
+    hand.click("[data-along=chain]")
+    hand.until("bench.picked.length === 3", "the way between them")
+    assert lengths(hand) == [10, 40, 60]
+    hand.js("bench.pick([])")
+    hand.pick(hand.faces["end"])
+    hand.click("[data-along=loop]")
+    hand.until("document.querySelector('#told').innerText.includes('a loop goes on from one edge')", "why not")
+
+
+def test_only_one_kind_is_picked_while_it_is_chosen(plate):
+    hand = plate
+
+    def only(kind):
+        hand.js(
+            """const s = document.querySelector('#only'); s.value = arguments[0];
+            s.dispatchEvent(new Event('change', {bubbles: true}));""",
+            kind,
+        )
+
+    only("face")
+    click(hand, 60, 12, 10)
+    hand.until("bench.picked.length === 1 && bench.picked[0].kind === 'face'", "the face, not its edge")
+    only("vertex")
+    click(hand, 60, 1, 10)  # beside the corner
+    hand.until("bench.picked.length === 1 && bench.picked[0].kind === 'vertex'", "the corner")
+    only("edge")
+    hand.click("[data-fence=box]")
+    drag(hand, around(hand, "true"))
+    hand.until("bench.picked.length > 8 && bench.picked.every((p) => p.kind === 'edge')", "edges in the box")
+    only("node")
+    drag(hand, around(hand, "true"))
+    hand.until("bench.picked.length === 1 && bench.picked[0].kind === 'node'", "the part")
+    hand.keys(Keys.ESCAPE)
+    only("")

@@ -232,17 +232,6 @@ def test_round_and_chamfer_edges(trial):
     trial.accept("Chamfered an edge", WHOLE - (1 - math.pi / 4) * 9 * 40 - 2 * 40)
 
 
-def test_double_click_takes_the_run_of_edges(trial):
-    hand = trial.hand
-    edge = trial.edge("a[0] === 60 && z[0] === 60 && a[2] === 10 && z[2] === 10")
-    hand.js(
-        """const [[node, place]] = bench.view.places; const index = place.body.edges.indexOf(arguments[0]);
-        bench.pickRun({kind: 'edge', node, index, id: 'e' + arguments[0]}, true);""",
-        edge,
-    )
-    hand.until("bench.pickIds().length >= 4", "the loop")
-
-
 def test_pull_a_hole_into_a_slot(trial):
     trial.pick("face", trial.face(HOLE_WALL))
     trial.open("slot")

@@ -15,13 +15,13 @@ from ravine.core.edits import Context, EditError, Work, find_edit
 from ravine.core.edits.gaps import LengthGap, PickGap
 from ravine.core.edits.limits import walls
 from ravine.core.edits.planes import plane_through
-from ravine.core.local.edge_runs import loops_with, tangent_run
 from ravine.core.maps.body_map import map_of
 from ravine.core.mending.report import check_up as find_flaws
 from ravine.core.model.alike import alike as find_alike
 from ravine.core.model.geometry import GeometryStore, Solid
 from ravine.core.model.model import Change, perform
 from ravine.core.model.snapshot import Snapshot, split_id, text_id
+from ravine.core.model.widening import widened
 from ravine.core.section.cut import Cut, cut_of, section_plane
 from ravine.core.section.exact import Figure, figures_of
 from ravine.core.section.width import width_at
@@ -227,13 +227,9 @@ def limits(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict
 
 
 @task
-def edge_run(workshop: Workshop, args: dict[str, Any], progress: Progress) -> list[str]:
-    """Ids of the edges that go with one: args: snapshot, edge, loop (else the tangent run)."""
-    snapshot = workshop.snapshot(args["snapshot"])
-    body, index = snapshot.owner_of(*split_id(args["edge"]))
-    fabric = workshop.geometry.solid(body.shape).fabric
-    found = loops_with(fabric, [index]) if args["loop"] else tangent_run(fabric, [index])
-    return [text_id("edge", body.edges[e]) for e in dict.fromkeys([index, *found])]
+def widen(workshop: Workshop, args: dict[str, Any], progress: Progress) -> list[list[str]]:
+    """Wider picks, the one meant most first.  args: snapshot, picked, way."""
+    return widened(workshop.snapshot(args["snapshot"]), workshop.geometry, args["picked"], args["way"])
 
 
 @task

@@ -163,8 +163,9 @@ class Designs:
         """The walls of a gap, either way."""
         return self._call("limits", self._expect(design, base), "preview", name=name, values=values, gap=gap)
 
-    def edge_run(self, design: Design, edge: str, loop: bool) -> list[str]:
-        return self._call("edge_run", self.head(design), edge=edge, loop=loop)
+    def widen(self, design: Design, picked: list[str], way: str) -> list[list[str]]:
+        """Wider picks, as core.model.widening says.  Raises EditError."""
+        return self._call("widen", self.head(design), picked=picked, way=way)
 
     def step(self, design: Design, base: int, direction: int) -> Revision:
         return revisions.step(design, base, direction)

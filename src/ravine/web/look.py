@@ -46,6 +46,14 @@ def alike(ident: int, picked: str) -> str:
     return render_template("fragments/alike.html", found=found, picked=picked, within=within, parts=parts)
 
 
+@pages.get("/m/<int:ident>/widen")
+def widen(ident: int) -> Response:
+    """The loop, the tangent run or the chain that goes with the pick."""
+    store = designs()
+    picked = [p for p in request.args.get("picked", "").split(" ") if p]
+    return jsonify(picks=store.widen(store.get(ident), picked, request.args.get("way", "")))
+
+
 @pages.post("/m/<int:ident>/ahead")
 def ahead(ident: int) -> Response:
     """Read what searches on a large part need, while nobody waits for it."""

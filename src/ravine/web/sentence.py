@@ -129,14 +129,6 @@ def limits(ident: int) -> dict:
     return store.limits(design, base, name, values, gap)
 
 
-@pages.get("/m/<int:ident>/edges")
-def edges(ident: int) -> dict:
-    """The edges that go with one: its tangent run, or its loop."""
-    store = designs()
-    found = store.edge_run(store.get(ident), request.args.get("edge", ""), request.args.get("kind") == "loop")
-    return {"edges": found}
-
-
 @pages.post("/m/<int:ident>/edits")
 def accept(ident: int) -> Response:
     """Do an edit.  Also the JSON API of scripts that speak to a running Ravine; GET /edits.json has the schemas."""

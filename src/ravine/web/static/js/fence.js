@@ -93,8 +93,8 @@ export class Fence {
 
   /** Faces, or edges or corners where such are picked. @param {Spot[]} line @param {boolean} crossed */
   within(line, crossed) {
-    const kind = this.bench.picked[0]?.kind;
     const { view } = this.bench;
+    const kind = view.only || this.bench.picked[0]?.kind;
     const wanted = kind === "edge" || kind === "vertex" ? kind : "face";
     const found = [];
     for (const [node, place] of view.places) {
@@ -108,7 +108,9 @@ export class Fence {
         const fits = crossed ? inside.length > 0 || crosses(line, spots) : spots.length > 0 && inside.length === spots.length;
         if (!fits) return;
         const thing = { kind: wanted, node, index, id: `${wanted[0]}${place.body[list][index]}` };
-        if (this.through || this.seen(thing, crossed ? inside : spots)) found.push(thing);
+        if (!this.through && !this.seen(thing, crossed ? inside : spots)) return;
+        if (view.only !== "node") found.push(thing);
+        else if (found.at(-1)?.node !== node) found.push({ kind: "node", node, index: 0, id: node });
       });
     }
     return found;

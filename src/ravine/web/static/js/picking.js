@@ -29,9 +29,17 @@ export function faceUnder(view, x, y) {
   return best;
 }
 
+const WIDE = 16; // px around an edge or corner while nothing else is taken
+
 /** @param {import("./view.js").View} view @returns {any} */
 export function under(view, x, y) {
   const face = faceUnder(view, x, y);
+  if (view.only === "face") return face;
+  if (view.only === "node") return face && { ...face, kind: "node", index: 0, id: face.node };
+  if (view.only) {
+    const border = face && nearBorder(view, face, x, y, view.only === "edge" ? WIDE : EDGE_REACH, view.only === "vertex" ? WIDE : 0);
+    return border?.kind === view.only ? border : null;
+  }
   const drawn = view.sketches?.under(x, y, face ? face.distance : Infinity);
   return drawn || view.section?.under(x, y, face) || borderOr(view, face, x, y);
 }
@@ -55,7 +63,7 @@ function borderOr(view, face, x, y) {
   return here;
 }
 
-function nearBorder(view, face, x, y) {
+function nearBorder(view, face, x, y, reach = EDGE_REACH, corner = CORNER_REACH) {
   const place = view.places.get(face.node);
   const { shape } = place.drawable;
   const matrix = place.group.matrix;
@@ -73,7 +81,7 @@ function nearBorder(view, face, x, y) {
       const dy = b.y - a.y;
       const t = Math.max(0, Math.min(1, ((x - a.x) * dx + (y - a.y) * dy) / (dx * dx + dy * dy || 1)));
       const gap = Math.hypot(a.x + t * dx - x, a.y + t * dy - y);
-      if (gap < EDGE_REACH && (!best || gap < best.gap) && !away(line, i - 3, i, t)) best = { gap, e };
+      if (gap < Math.max(reach, corner) && (!best || gap < best.gap) && !away(line, i - 3, i, t)) best = { gap, e };
       a = b;
     }
   }
@@ -82,7 +90,7 @@ function nearBorder(view, face, x, y) {
   for (const at of [0, line.length - 3]) {
     const p = toScreen(line, at);
     if (away(line, at, at, 0)) continue;
-    if (Math.hypot(p.x - x, p.y - y) < CORNER_REACH) {
+    if (Math.hypot(p.x - x, p.y - y) < corner) {
       const index = cornerAt(shape, line, at);
       if (index >= 0) return { ...face, kind: "vertex", index, id: `v${place.body.vertices[index]}` };
     }

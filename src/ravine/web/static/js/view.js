@@ -37,6 +37,7 @@ export class View {
     this.light();
     this.scene.add(this.parts, ...Object.values(this.marks));
     this.units = "mm";
+    this.only = ""; // the one kind of thing that is picked, while one is chosen
     this.box = new Box3();
     this.frames = 0;
     /** @type {import("./sketches.js").Sketches|null} */

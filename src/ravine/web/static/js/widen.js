@@ -16,6 +16,8 @@ export class Widening {
     this.bench = bench;
     /** @type {string[][]} */
     this.past = [];
+    /** @type {{picks: string[][], at: number}|null} the loops of the edge picked last */
+    this.loops = null;
   }
 
   /** Remember what was picked before a new pick. @param {string[]} ids */
@@ -49,13 +51,37 @@ export class Widening {
     return found;
   }
 
+  /** The loop of an edge (once more: the loop on its other side), a tangent run, the chain between two.
+   * @param {"loop"|"run"|"chain"} way */
+  async along(way) {
+    const { bench } = this;
+    const ids = bench.pickIds();
+    if (way === "loop" && this.loops && this.loops.picks[this.loops.at].join() === ids.join()) {
+      this.loops.at = (this.loops.at + 1) % this.loops.picks.length;
+      this.take(this.loops.picks[this.loops.at]);
+      return;
+    }
+    const answer = await fetch(`${bench.url("widen")}?${new URLSearchParams({ picked: ids.join(" "), way })}`, { headers: { "X-Ravine": "1" } });
+    if (!answer.ok) {
+      bench.tell(await answer.text());
+      return;
+    }
+    const { picks } = await answer.json();
+    this.loops = way === "loop" ? { picks, at: 0 } : null;
+    this.take(picks[0]);
+  }
+
+  take(ids) {
+    this.bench.pick(ids.map((id) => findById(this.bench.view, id)).filter(Boolean));
+  }
+
   previous() {
     const ids = this.past.pop();
     if (!ids) {
       this.bench.say("There was no pick before this one");
       return;
     }
-    this.bench.pick(ids.map((id) => findById(this.bench.view, id)).filter(Boolean));
+    this.take(ids);
     this.past.pop(); // what was just left
   }
 }

@@ -321,17 +321,6 @@ export class Workbench {
     if (same) this.line.open(this.line.form.dataset.edit, this.pickIds(), without(this.line.values(), this.line.form.dataset.pickGap));
   }
 
-  /** All edges that run on from one without a kink; with Shift its whole loop. */
-  async pickRun(edge, loop) {
-    const answer = await fetch(`${this.url("edges")}?${new URLSearchParams({ edge: edge.id, kind: loop ? "loop" : "run" })}`);
-    if (!answer.ok) {
-      this.tell(await answer.text());
-      return;
-    }
-    const { edges } = await answer.json();
-    this.pick(edges.map((id) => findById(this.view, id)).filter(Boolean));
-  }
-
   mark() {
     this.view.highlight("picked", this.picked.flatMap((p) => this.spread(p)));
     const words = { face: ["face", "faces"], edge: ["edge", "edges"], vertex: ["corner", "corners"], node: ["part", "parts"], sketch: ["sketch", "sketches"], curve: ["curve", "curves"], point: ["point", "points"], area: ["area", "areas"], rule: ["rule", "rules"] };
@@ -528,7 +517,10 @@ export class Workbench {
     canvas.addEventListener("dblclick", (event) => {
       const found = under(this.view, ...spot(event));
       if (this.drawing.active || found?.sketch) return;
-      if (found?.kind === "edge") this.pickRun(found, event.shiftKey);
+      if (found?.kind === "edge") {
+        this.pick([found]);
+        this.widening.along(event.shiftKey ? "loop" : "run");
+      }
       else if (found && !this.line.isOpen) this.pick([{ kind: "node", node: found.node, index: 0, id: found.node }]);
     });
     document.addEventListener("click", (event) => {
@@ -541,6 +533,8 @@ export class Workbench {
       if (target.closest("[data-through]")) this.fence.toggleThrough();
       const widen = target.closest("[data-widen]");
       if (widen) this.widening.do(/** @type {any} */ (widen.getAttribute("data-widen")));
+      const along = target.closest("[data-along]");
+      if (along) this.widening.along(/** @type {any} */ (along.getAttribute("data-along")));
       const map = target.closest("[data-map]");
       if (map) this.maps.show(map.getAttribute("data-map"), this.pickNodes());
       const look = target.closest("[data-look]");
@@ -551,6 +545,11 @@ export class Workbench {
       if (go) this.moveTo({ base: this.base, target: Number(go.getAttribute("data-go")) });
       const stage = target.closest("[data-stage].stage");
       if (stage) this.setStage(stage.getAttribute("data-stage"));
+    });
+    byId("only").addEventListener("change", (event) => {
+      this.view.only = /** @type {HTMLSelectElement} */ (event.target).value;
+      this.hover(null);
+      this.view.canvas.focus();
     });
     byId("step-back").addEventListener("click", () => this.step(-1));
     byId("step-forward").addEventListener("click", () => this.step(1));
