@@ -56,6 +56,7 @@ export class Line {
   /** @param {string} edit @param {string[]} picked @param {Object<string,string>} [values] */
   async open(edit, picked, values = {}) {
     const turn = ++this.turn;
+    this.bench.apart.leave();
     const answer = await fetch(this.bench.url("line"), {
       method: "POST", headers: { "X-Ravine": "1" },
       body: new URLSearchParams({ edit, picked: picked.join(" "), nodes: this.bench.pickNodes().join(" "), values: JSON.stringify(values) }),

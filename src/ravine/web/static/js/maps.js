@@ -70,10 +70,9 @@ export class Maps {
     const material = new MeshLambertMaterial({ vertexColors: true, side: DoubleSide });
     const mesh = new Mesh(geometry, material);
     view.scene.add(mesh);
-    const covered = view.places.get(nodes[0])?.group.children[0];
-    if (covered) covered.visible = false;
+    view.cover(nodes[0], true);
     view.marks.picked.visible = false; // its hatch would lie over the colours
-    this.shown = { found, nodes, mesh, covered, ends, tree: null };
+    this.shown = { found, nodes, mesh, ends, tree: null };
     this.write();
     view.draw();
   }
@@ -81,11 +80,11 @@ export class Maps {
   leave() {
     this.turn++;
     if (!this.shown) return;
-    const { mesh, covered } = this.shown;
+    const { mesh, nodes } = this.shown;
     this.bench.view.scene.remove(mesh);
     mesh.geometry.dispose();
     mesh.material.dispose();
-    if (covered) covered.visible = true;
+    this.bench.view.cover(nodes[0], false);
     this.bench.view.marks.picked.visible = true;
     this.shown = null;
     this.legend.hidden = true;

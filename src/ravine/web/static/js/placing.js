@@ -91,7 +91,8 @@ export class Placing {
       this.bead(tip, `Slide along ${LETTERS[k].toUpperCase()}`, (event) => this.takeWire(k, event), LETTERS[k].toUpperCase());
     });
     const { dx, dy } = this.bench.handle.onScreen(); // clear of the ruled wire's bead, which may stand on the start
-    const at = this.held || { x: start.x - FOOT * dx, y: start.y - FOOT * dy };
+    const side = this.bench.handle.value < 0 ? 1 : -1;
+    const at = this.held || { x: start.x + side * FOOT * dx, y: start.y + side * FOOT * dy };
     make("line", { class: "wire thin", x1: start.x, y1: start.y, x2: at.x, y2: at.y, "stroke-dasharray": "2 3" }, this.layer);
     const foot = make("circle", { class: `set-on${this.held ? " held" : ""}`, cx: at.x, cy: at.y, r: 7, tabindex: 0, role: "button", "aria-label": "Set the handle on something: drop this there" }, this.layer);
     foot.addEventListener("pointerdown", (event) => this.carry(event));

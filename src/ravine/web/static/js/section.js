@@ -165,6 +165,7 @@ export class Section {
   // --- the plane -------------------------------------------------------------------------------------------
 
   set(axis, at, side) {
+    this.bench.apart.leave();
     this.axis = axis;
     this.at = at;
     this.side = side;

@@ -4,7 +4,11 @@ import {
   LineSegments, Matrix4, Mesh, Scene, Vector3, WebGLRenderer,
 } from "three";
 import { Camera } from "./camera.js";
+import { Crowd } from "./crowd.js";
 import { clip, makeMaterials, sheetColour } from "./materials.js";
+
+const HEAVY = 60000; // segments of edges, above which a model is drawn thinner while it turns
+const REST = 180; // ms
 
 export const LENGTHS = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 };
 
@@ -33,13 +37,20 @@ export class View {
     this.marks = { locked: new Group(), picked: new Group(), hover: new Group(), ghost: new Group() };
     this.materials = makeMaterials();
     this.places = new Map(); // node id → {node, drawable, group}
-    this.camera = new Camera(canvas, () => this.draw());
+    this.camera = new Camera(canvas, () => this.turned());
+    this.crowd = new Crowd(this);
     this.light();
-    this.scene.add(this.parts, ...Object.values(this.marks));
+    this.scene.add(this.parts, this.crowd.group, ...Object.values(this.marks));
     this.units = "mm";
     this.only = ""; // the one kind of thing that is picked, while one is chosen
     this.box = new Box3();
     this.frames = 0;
+    this.moving = false;
+    /** @type {any} */
+    this.resting = 0;
+    this.heavy = false;
+    this.thinned = false;
+    this.leftAway = false;
     /** @type {import("./sketches.js").Sketches|null} */
     this.sketches = null;
     /** @type {import("./section.js").Section|null} */
@@ -66,9 +77,11 @@ export class View {
   recolour() {
     Object.assign(this.materials, makeMaterials());
     for (const { group } of this.places.values()) {
+      if (!group.children.length) continue;
       group.children[0].material = this.materials.body;
       group.children[1].material = this.materials.edge;
     }
+    this.crowd.recolour();
     this.clip(this.section?.planes || null);
     this.section?.relay();
     this.gridKey = "";
@@ -102,8 +115,10 @@ export class View {
       this.sun.position.copy(eye).addScaledVector(side, -reach * 0.7).addScaledVector(up, reach);
       this.sun.target.position.copy(this.camera.target);
       this.section?.cut?.scale(this.camera.span);
+      this.thin();
       this.renderer.render(this.scene, this.camera.lens);
       this.frames++;
+      if (this.moving) this.rest();
       this.afterDraw();
     });
   }
@@ -131,7 +146,64 @@ export class View {
       if (group.visible) this.box.union(drawable.triangles.boundingBox.clone().applyMatrix4(group.matrix));
       if (group.visible && bodyOf(node).locked) this.mark("locked", this.materials.locked, drawable.triangles, group.matrix);
     }
+    this.crowd.gather();
+    this.heavy = this.weigh() > HEAVY;
     this.draw();
+  }
+
+  /** The check over locked parts, where they are drawn now. */
+  relock() {
+    this.marks.locked.clear();
+    for (const { drawable, group, body } of this.places.values()) if (group.visible && body.locked) this.mark("locked", this.materials.locked, drawable.triangles, group.matrix);
+  }
+
+  /** Segments of edges that are drawn. */
+  weigh() {
+    let found = 0;
+    for (const { drawable, group } of this.places.values()) if (group.visible) found += drawable.edges.getAttribute("position").count / 2;
+    return found;
+  }
+
+  /** The faces of a part are not drawn while something is laid over them. @param {string} node @param {boolean} on */
+  cover(node, on) {
+    const place = this.places.get(node);
+    if (place?.group.children.length) place.group.children[0].visible = !on;
+    else if (place) this.crowd.lay(on ? new Set([node]) : undefined);
+  }
+
+  /** While a large model turns, its edges and what is smaller than a dot are left away. */
+  thin() {
+    const on = this.moving && this.heavy;
+    if (on === this.thinned && !on) return;
+    this.thinned = on;
+    const perPixel = this.camera.span / this.canvas.clientHeight;
+    const left = new Set();
+    for (const [node, { drawable, group }] of this.places) {
+      const small = on && drawable.triangles.boundingSphere.radius < 1.5 * perPixel;
+      if (small) left.add(node);
+      if (!group.children.length) continue;
+      group.children[1].visible = !on;
+      group.children[0].layers.mask = small ? 0 : 1;
+    }
+    this.crowd.showEdges(!on);
+    if (on || this.leftAway) this.crowd.lay(left);
+    this.leftAway = left.size > 0;
+  }
+
+  /** The camera moved. */
+  turned() {
+    this.moving = true;
+    clearTimeout(this.resting);
+    this.draw();
+  }
+
+  /** Drawn while it moves: when nothing follows for a moment it rests, and all of it is drawn. */
+  rest() {
+    clearTimeout(this.resting);
+    this.resting = setTimeout(() => {
+      this.moving = false;
+      if (this.thinned) this.draw();
+    }, REST);
   }
 
   /** Add a mesh to one of the overlays. */

@@ -1,6 +1,7 @@
 // The bench: holds the state of the page and lets view, line, lists and keys speak to each other.
 import { Vector3 } from "three";
 import * as alike from "./alike.js";
+import { Apart } from "./apart.js";
 import { coatOf, Drawable } from "./bodies.js";
 import { Checkup } from "./checkup.js";
 import { all, one } from "./dom.js";
@@ -73,6 +74,7 @@ export class Workbench {
     this.section = new Section(this);
     this.view.section = this.section;
     this.pins = new Pins(this);
+    this.apart = new Apart(this);
     this.listen();
     keys.listen(this);
     files.listen(this);
@@ -135,6 +137,7 @@ export class Workbench {
     const bodies = new Map(scene.bodies.map((b) => [b.id, b]));
     const bodyOf = (node) => bodies.get(node.body);
     this.view.show(scene.nodes, (node) => this.drawable(bodyOf(node)), bodyOf, this.hidden);
+    if (this.apart?.share) this.apart.lay();
   }
 
   drawable(body) {
