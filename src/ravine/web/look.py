@@ -6,6 +6,7 @@ from flask import Blueprint, Response, jsonify, render_template, request
 
 from ravine.core import EditError
 from ravine.core.edits import registry, schema_of
+from ravine.core.model.materials import MATERIALS
 from ravine.core.view.scene import scene as scene_of
 
 from .words import designs
@@ -88,4 +89,4 @@ def schemas() -> Response:
 
 @pages.get("/help")
 def reference() -> str:
-    return render_template("help.html", edits=list(registry().values()))
+    return render_template("help.html", edits=list(registry().values()), materials=MATERIALS)

@@ -16,6 +16,7 @@ from ..kernel.exchange import WriteNode, WritePart
 from ..kernel.shapes import placed
 from ..kernel.tessellate import mesh_afresh, whole_mesh
 from ..model import placement
+from ..model.finishes import colour_of
 from ..model.geometry import Solid, TriangleMesh
 from ..model.snapshot import Node, Occurrence, Snapshot, split_id, text_id
 from ..units import LENGTHS
@@ -133,7 +134,7 @@ def _triangles(
     work: Work, shown: list[Occurrence], kind: str, units: str, tolerance: float
 ) -> tuple[bytes, tuple[Fact, ...]]:
     parts = [
-        TriangleWrite(found.node.name, found.body.id, points, triangles, found.matrix, found.body.finish)
+        TriangleWrite(found.node.name, found.body.id, points, triangles, found.matrix, colour_of(found.body.finish))
         for found, points, triangles in _meshes(work, shown, tolerance)
     ]
     count = sum(len(p.triangles) for p in parts)
@@ -157,8 +158,8 @@ def _exact_tree(
         body = found.body
         if body.id not in numbers:
             numbers[body.id] = len(parts)
-            colours = {body.faces.index(f): c for f, c in body.face_finishes.items()}
-            parts.append(WritePart(body.name, work.geometry.solid(body.shape).shape, body.finish, colours))
+            colours = {body.faces.index(f): c[:7] for f, c in body.face_finishes.items()}
+            parts.append(WritePart(body.name, work.geometry.solid(body.shape).shape, colour_of(body.finish), colours))
 
     def write_node(node: Node, matrix: placement.Matrix) -> WriteNode:
         below = [write_node(snapshot.nodes[c], snapshot.nodes[c].placement) for c in node.children]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from ..model.materials import DENSITIES
+from ..model.materials import MATERIALS
 from ..model.snapshot import split_id
 from .base import Edit, Outcome, Work, edit, gap
 from .facts import change_facts
@@ -25,7 +25,7 @@ class SetMaterial(Edit):
     parts: tuple[str, ...] = gap(PickGap("the parts", "The parts or groups.", element="node"))
     material: str = gap(
         ChoiceGap("the material", "One of the materials table.", default="cast aluminium",
-                  options={name: name for name in DENSITIES})
+                  options={name: name for name in MATERIALS})
     )  # fmt: skip
 
     def apply(self, work: Work) -> Outcome:

@@ -7,7 +7,7 @@ from typing import Any
 
 from ..units import LENGTHS
 from .geometry import Solid, TriangleMesh
-from .materials import DENSITIES, mass_kg
+from .materials import MATERIALS, mass_kg
 from .placement import point
 from .query import Scope
 
@@ -50,7 +50,7 @@ def measure_body(scope: Scope) -> BodyMeasure:
     else:
         centroid = geometry.volume.centroid
         if body.material is not None and body.kind == "solid":
-            density = DENSITIES[body.material] * 1e-9 / unit**2
+            density = MATERIALS[body.material].density * 1e-9 / unit**2
             inertia = tuple(tuple(v * density for v in row) for row in geometry.volume.inertia)
     low, high = geometry.box
     placed = point(scope.matrix, centroid)

@@ -81,7 +81,7 @@ class Body:
     """shape: content address of its blob; faces, edges, vertices: ids in map order of that shape.
 
     kind: solid, surface (an open set of faces) or mesh (triangles only; one face id for all of them)
-    finish: `#rrggbb` or None; face_finishes: the same per face id, where it differs
+    finish: as model.finishes says, or None; face_finishes: the same per face id, where it differs
     material: name in the materials table, or None while nobody has said
     mirror: what it stays the mirror of; it is locked as long as it does
     """

@@ -14,6 +14,7 @@ from ..kernel.properties import area_properties, edge_length
 from ..kernel.shapes import Shape, parts_of
 from ..kernel.slices import slice_faces
 from ..local.surfaces import Floats
+from ..model.finishes import colour_of
 from ..model.geometry import Geometry, GeometryStore, Solid
 from ..model.snapshot import Snapshot, text_id
 from ..sketch.entities import Plane
@@ -64,7 +65,7 @@ def figures_of(snapshot: Snapshot, geometry: GeometryStore, plane: Plane, hidden
             continue
         made = _of_solid(body, here) if place.body.kind == "solid" else _of_skin(body, here, rings, place.body.kind)
         if made.regions or made.lines:
-            found.append(Figure(node, place.node.name, place.body.finish, *made.rest()))
+            found.append(Figure(node, place.node.name, colour_of(place.body.finish), *made.rest()))
     return found
 
 

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from ..kernel.tessellate import edge_polyline, face_mesh, mesh, view_deflection
+from ..model.finishes import colour_of
 from ..model.geometry import GeometryStore, Solid
 from ..model.snapshot import Snapshot
 from .packet import facet_mesh
@@ -117,7 +118,7 @@ def picture(snapshot: Snapshot, geometry: GeometryStore, width: int = 480, heigh
             drawn = [edge_polyline(e, shape.index, i, fineness) for i, e in enumerate(shape.index.all("edge"))]
         else:
             meshes, drawn = [facet_mesh(shape)], []
-        finishes = [found.body.face_finishes.get(f, found.body.finish) for f in found.body.faces]
+        finishes = [colour_of(found.body.face_finishes.get(f, found.body.finish)) for f in found.body.faces]
         for one, finish in zip(meshes, finishes, strict=True):
             world = one.points @ matrix[:, :3].T + matrix[:, 3]
             faces.append((world @ view.T, one.triangles, one.normals @ matrix[:, :3].T @ view.T, _rgb(finish)))

@@ -2,7 +2,12 @@
 import { BufferAttribute, BufferGeometry, Color } from "three";
 import { MeshBVH, SAH } from "three-mesh-bvh";
 
+import { coatOfFinish } from "./finished.js";
+
 /** @typedef {import("./transport.js").Shape} Shape */
+
+/** @type {Object<string, any>} how surfaces look, by name */
+const SURFACES = JSON.parse(document.getElementById("surfaces")?.textContent || "{}");
 
 export class Drawable {
   /** @param {Shape} shape @param {{faces: number[], finish: string|null, faceFinishes: Object<string,string>, locked: boolean}} body
@@ -44,6 +49,7 @@ export class Drawable {
     geometry.setAttribute("position", new BufferAttribute(position, 3));
     geometry.setAttribute("normal", new BufferAttribute(normal, 4, true));
     geometry.setAttribute("color", new BufferAttribute(new Uint8Array(3 * p), 3, true));
+    geometry.setAttribute("coat", new BufferAttribute(new Uint8Array(4 * p), 4, true));
     geometry.setIndex(new BufferAttribute(index, 1));
     geometry.computeBoundingBox();
     geometry.computeBoundingSphere();
@@ -73,14 +79,18 @@ export class Drawable {
 
   paint(body, clay) {
     const colours = this.triangles.getAttribute("color");
-    const whole = new Color(body.finish || clay);
+    const coats = this.triangles.getAttribute("coat");
+    const look = (finish) => ({ c: new Color(finish?.slice(0, 7) || clay), coat: coatOfFinish(finish, SURFACES) });
+    const whole = look(body.finish);
     for (let f = 0; f < this.shape.faces.length; f++) {
       const own = body.faceFinishes[String(body.faces[f])];
-      const c = own ? new Color(own) : whole;
-      for (let i = this.firstPoint[f]; i < this.firstPoint[f + 1]; i++)
+      const { c, coat } = own ? look(own) : whole;
+      for (let i = this.firstPoint[f]; i < this.firstPoint[f + 1]; i++) {
         colours.setXYZ(i, c.r, c.g, c.b);
+        coats.array.set(coat, 4 * i);
+      }
     }
-    colours.needsUpdate = true;
+    colours.needsUpdate = coats.needsUpdate = true;
     this.coat = coatOf(body);
   }
 

@@ -21,7 +21,8 @@ export class Crowd {
     for (const [node, place] of this.view.places) if (place.group.visible) alike.set(place.drawable, [...(alike.get(place.drawable) || []), node]);
     for (const [drawable, nodes] of alike) {
       if (nodes.length < 2) continue;
-      const mesh = new InstancedMesh(drawable.triangles, this.view.materials.body, nodes.length);
+      const mesh = new InstancedMesh(drawable.triangles, this.view.skin, nodes.length);
+      mesh.castShadow = mesh.receiveShadow = Boolean(this.view.finished);
       const lines = severalLines(drawable.edges, this.view.materials.edge, mesh.instanceMatrix, nodes.length);
       mesh.frustumCulled = lines.frustumCulled = false;
       this.group.add(mesh, lines);
@@ -42,7 +43,10 @@ export class Crowd {
   }
 
   recolour() {
-    for (const child of this.group.children) /** @type {any} */ (child).material = child instanceof InstancedMesh ? this.view.materials.body : this.view.materials.edge;
+    for (const child of this.group.children) {
+      const faces = child instanceof InstancedMesh;
+      Object.assign(child, { material: faces ? this.view.skin : this.view.materials.edge, castShadow: faces && Boolean(this.view.finished), receiveShadow: faces && Boolean(this.view.finished) });
+    }
   }
 
   /** @param {boolean} on */

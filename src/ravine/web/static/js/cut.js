@@ -71,7 +71,7 @@ export class Cut {
   /** The finish of the part, paler, so that the hatching shows. */
   colour(part) {
     const body = this.view.places.get(part.node)?.body;
-    return new Color(body?.finish || sheetColour("--clay")).lerp(new Color(sheetColour("--panel")), 0.55);
+    return new Color(body?.finish?.slice(0, 7) || sheetColour("--clay")).lerp(new Color(sheetColour("--panel")), 0.55);
   }
 
   /** Hatch lines as far apart on the screen at any zoom. */

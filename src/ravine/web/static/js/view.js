@@ -42,6 +42,9 @@ export class View {
     this.light();
     this.scene.add(this.parts, this.crowd.group, ...Object.values(this.marks));
     this.units = "mm";
+    this.beforeDraw = () => {};
+    /** @type {any} the material of the finished look, while that is shown */
+    this.finished = null;
     this.only = ""; // the one kind of thing that is picked, while one is chosen
     this.box = new Box3();
     this.frames = 0;
@@ -61,9 +64,24 @@ export class View {
   }
 
   light() {
-    this.scene.add(new HemisphereLight(0xffffff, 0xb9b3a4, 2.15));
+    this.sky = new HemisphereLight(0xffffff, 0xb9b3a4, 2.15);
+    this.scene.add(this.sky);
     this.sun = new DirectionalLight(0xffffff, 1.35);
     this.scene.add(this.sun, this.sun.target);
+  }
+
+  /** From over the shoulder of the eye. */
+  headlight() {
+    const side = new Vector3().setFromMatrixColumn(this.camera.lens.matrixWorld, 0);
+    const up = new Vector3().setFromMatrixColumn(this.camera.lens.matrixWorld, 1);
+    const reach = this.camera.distance * 0.5;
+    this.sun.position.copy(this.camera.lens.position).addScaledVector(side, -reach * 0.7).addScaledVector(up, reach);
+    this.sun.target.position.copy(this.camera.target);
+  }
+
+  /** What faces are drawn with. */
+  get skin() {
+    return this.finished || this.materials.body;
   }
 
   /** Everything that is shown, for the camera to keep in sight. */
@@ -78,7 +96,8 @@ export class View {
     Object.assign(this.materials, makeMaterials());
     for (const { group } of this.places.values()) {
       if (!group.children.length) continue;
-      group.children[0].material = this.materials.body;
+      group.children[0].material = this.skin;
+      group.children[0].castShadow = group.children[0].receiveShadow = Boolean(this.finished);
       group.children[1].material = this.materials.edge;
     }
     this.crowd.recolour();
@@ -90,7 +109,7 @@ export class View {
 
   /** @param {any[]|null} planes what lies before them is not drawn */
   clip(planes) {
-    clip(this.materials, planes);
+    clip(this.finished ? { ...this.materials, finished: this.finished } : this.materials, planes);
     this.draw();
   }
 
@@ -108,12 +127,8 @@ export class View {
     requestAnimationFrame(() => {
       this.waiting = false;
       this.ground();
-      const eye = this.camera.lens.position;
-      const side = new Vector3().setFromMatrixColumn(this.camera.lens.matrixWorld, 0);
-      const up = new Vector3().setFromMatrixColumn(this.camera.lens.matrixWorld, 1);
-      const reach = this.camera.distance * 0.5;
-      this.sun.position.copy(eye).addScaledVector(side, -reach * 0.7).addScaledVector(up, reach);
-      this.sun.target.position.copy(this.camera.target);
+      if (!this.finished) this.headlight();
+      this.beforeDraw();
       this.section?.cut?.scale(this.camera.span);
       this.thin();
       this.renderer.render(this.scene, this.camera.lens);
@@ -138,7 +153,8 @@ export class View {
       const group = new Group();
       group.matrixAutoUpdate = false;
       group.matrix.copy(placement(node.matrix));
-      group.add(new Mesh(drawable.triangles, this.materials.body), new LineSegments(drawable.edges, this.materials.edge));
+      group.add(new Mesh(drawable.triangles, this.skin), new LineSegments(drawable.edges, this.materials.edge));
+      group.children[0].castShadow = group.children[0].receiveShadow = Boolean(this.finished);
       group.visible = !hidden.has(node.id);
       this.parts.add(group);
       group.updateMatrixWorld(true);

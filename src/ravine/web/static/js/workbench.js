@@ -7,6 +7,7 @@ import { Checkup } from "./checkup.js";
 import { all, one } from "./dom.js";
 import { Clearance } from "./clearance.js";
 import * as files from "./files.js";
+import { Finished } from "./finished.js";
 import { Dragging } from "./dragging.js";
 import { Drawing } from "./drawing.js";
 import { Fence } from "./fence.js";
@@ -21,6 +22,7 @@ import { findById, under } from "./picking.js";
 import { sheetColour } from "./materials.js";
 import { Pins } from "./pins.js";
 import { Placing } from "./placing.js";
+import { Picture } from "./picture.js";
 import { Pieces } from "./pieces.js";
 import { Section } from "./section.js";
 import { Sketches } from "./sketches.js";
@@ -56,6 +58,7 @@ export class Workbench {
     this.acceptTimes = [];
     this.view = new View(/** @type {HTMLCanvasElement} */ (byId("canvas")), () => this.drawn());
     this.still = { places: new Map() }; // where things stand in the saved state, whatever a preview shows
+    this.view.beforeDraw = () => this.appearance?.lay();
     const layer = () => /** @type {any} */ (make("g", {}, byId("overlay")));
     this.handle = new Handle(layer(), this.view, (mm, done) => this.line.slide(mm, done));
     this.turning = new Turning(layer(), this.view, (degrees, done) => this.line.slide(degrees, done));
@@ -75,6 +78,8 @@ export class Workbench {
     this.view.section = this.section;
     this.pins = new Pins(this);
     this.apart = new Apart(this);
+    this.appearance = new Finished(this);
+    this.picture = new Picture(this);
     this.listen();
     keys.listen(this);
     files.listen(this);

@@ -1,0 +1,93 @@
+"""The finished look, its surroundings and its shadow; a picture at a chosen size."""
+
+from __future__ import annotations
+
+import struct
+import time
+import zlib
+
+import pytest
+from selenium.webdriver.common.keys import Keys
+
+
+def pixels(data):
+    """Width, height and rows of RGBA of a PNG of eight bits, without filters undone but the first byte of a row."""
+    assert data[:8] == b"\x89PNG\r\n\x1a\n"
+    width, height, depth, kind = struct.unpack_from(">IIBB", data, 16)
+    at, packed = 8, b""
+    while at < len(data):
+        (size,) = struct.unpack_from(">I", data, at)
+        if data[at + 4 : at + 8] == b"IDAT":
+            packed += data[at + 8 : at + 8 + size]
+        at += 12 + size
+    return width, height, depth, kind, zlib.decompress(packed)
+
+
+def middle(hand):
+    """Colour in the middle of the canvas."""
+    return hand.js(
+        """const {view} = bench; view.beforeDraw(); view.renderer.render(view.scene, view.camera.lens);
+        const gl = view.renderer.getContext(), p = new Uint8Array(4);
+        gl.readPixels(gl.drawingBufferWidth / 2, gl.drawingBufferHeight / 2, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, p);
+        return [...p];"""
+    )
+
+
+@pytest.fixture
+def finished(boss):
+    hand = boss
+    hand.js("bench.look('corner'); bench.view.camera.fit()")
+    part = hand.js("return bench.scene.nodes[0].id")
+    hand.js("bench.pick([{kind: 'node', node: arguments[0], index: 0, id: arguments[0]}])", part)
+    hand.offered()
+    hand.keys(*"set finish brass", Keys.ENTER)
+    hand.until("bench.line.form?.dataset.edit === 'set finish'", "the line")
+    hand.accept()
+    hand.js("bench.pick([])")
+    return hand
+
+
+def test_surfaces_show_in_their_surroundings(finished):
+    hand = finished
+    assert hand.body()["finish"].endswith("brass")
+    plain = middle(hand)
+    hand.click("[data-finished]")
+    hand.until("bench.view.finished && bench.view.scene.environment", "the finished look")
+    workshop = middle(hand)
+    assert workshop != plain
+    assert workshop[0] > workshop[2] + 25  # it is a yellow metal
+    hand.js(
+        """const s = document.querySelector('#surroundings'); s.value = 'evening';
+        s.dispatchEvent(new Event('change', {bubbles: true}));"""
+    )
+    assert middle(hand) != workshop
+    hand.pick(hand.faces["end"])  # it can be worked in
+    hand.keys(*"push 3", Keys.ENTER)
+    hand.until("bench.line.form?.dataset.edit === 'push'", "the line")
+    hand.accept()
+    hand.js("bench.pick([])")
+    hand.click("[data-finished]")
+    hand.until("!bench.view.finished", "the plain look again")
+    assert hand.find("#surroundings").is_displayed() is False
+
+
+def test_a_picture_is_saved_at_its_size(finished, downloads):
+    hand = finished
+    for old in downloads.glob("*.png"):
+        old.unlink()
+    hand.click("[data-picture]")
+    hand.until("document.querySelector('#picture-dialog').open", "what is asked")
+    for name, value in (("width", "9000"), ("height", "700")):
+        hand.put(f"#picture-dialog [name={name}]", Keys.CONTROL, "a", Keys.NULL, value)
+    hand.click("#picture-dialog .btn-main")
+    hand.until("document.querySelector('#picture-told').innerText.includes('8192')", "that this is too wide")
+    hand.put("#picture-dialog [name=width]", Keys.CONTROL, "a", Keys.NULL, "900")
+    hand.click("#picture-dialog .btn-main")
+    hand.until("!document.querySelector('#picture-dialog').open", "the end of it")
+    path = downloads / "Boss plate.png"
+    end = time.monotonic() + 20
+    while not path.exists() and time.monotonic() < end:
+        time.sleep(0.1)
+    width, height, depth, _, rows = pixels(path.read_bytes())
+    assert (width, height, depth) == (900, 700, 8)
+    assert len(set(rows[::97])) > 20  # not blank
