@@ -13,7 +13,7 @@ from ravine.core.kernel import build
 from ravine.core.kernel.tessellate import mesh_afresh, whole_mesh
 from tests.parts import step_file
 
-SHOWN = "!document.getElementById('legend').hidden"
+SHOWN = "bench.maps.shown && !document.getElementById('legend').hidden"
 
 
 @pytest.fixture
@@ -125,6 +125,15 @@ def test_a_part_is_coloured_by_its_walls_and_by_another_part(scan):
     hand.click("[data-map=deviation]")
     hand.until(SHOWN, "the legend")
     assert "largest 60" in hand.text("#legend")
+    pick_part(hand, "Plate")
+    hand.click("[data-map=stripes]")
+    hand.until("bench.maps.shown?.found.normals", "the stripes")
+    assert "Stripes" in hand.text("#legend")
+    hand.click("[data-leave-map]")
+    hand.js("bench.maps.progress(0.4, 'measuring through the matter')")  # as while it takes long
+    assert hand.js("return document.querySelector('#legend progress').value") == pytest.approx(0.4)
+    hand.click("[data-leave-map]")
+    assert hand.find("#legend").is_displayed() is False
 
 
 def test_a_number_is_drawn_sideways(scan):

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ravine.core import EditError, Model
+from ravine.core import Cancelled, EditError, Model
 from ravine.core.kernel import build
 from ravine.core.kernel.tessellate import view_deflection
 from ravine.core.maps.body_map import map_of
@@ -114,3 +114,36 @@ def test_a_map_of_a_part_where_it_stands(tmp_path) -> None:
     inch.do("import", path=str(step_file(tmp_path / "inch.step", build.box(25.4, 25.4, 12.7))))
     assert map_of(inch.snapshot, inch.geometry, "walls", inch.nodes()).packed()
     assert np.nanmin(map_of(inch.snapshot, inch.geometry, "walls", inch.nodes()).values) == pytest.approx(0.5)
+
+
+def test_stripes_have_the_exact_normals_where_the_part_stands(tmp_path) -> None:
+    model, _ = model_of(tmp_path, build.cylinder(8, 20))
+    (node,) = model.nodes()
+    model.do("move body", parts=[node], along="x", distance=50, angle="90 deg")  # its axis comes to lie along Y
+    found = map_of(model.snapshot, model.geometry, "stripes", [node])
+    assert found.normals is not None
+    rows = (np.abs(found.normals[..., 1]) < 0.5).all(axis=1)  # of the round wall
+    out = found.corners[rows] - np.array([50.0, 0.0, 10.0])
+    out[..., 1] = 0
+    out /= np.linalg.norm(out, axis=2, keepdims=True)
+    assert np.abs(found.normals[rows] - out).max() < 1e-6
+    head = json.loads(found.packed()[8 : 8 + int.from_bytes(found.packed()[4:8], "little")])
+    assert head["normals"] is True
+    assert len(found.packed()) == 8 + int.from_bytes(found.packed()[4:8], "little") + head["count"] * (36 + 4 + 36)
+
+
+def test_a_map_tells_how_far_it_is_and_stops_when_told(tmp_path) -> None:
+    model, _ = model_of(tmp_path, build.fillet(build.box(60, 50, 40), 8, lambda e: True))
+    (node,) = model.nodes()
+    said: list[float] = []
+    map_of(model.snapshot, model.geometry, "walls", [node], progress=lambda share, words: said.append(share))
+    assert said == sorted(said)
+    assert len(said) > 3
+    assert said[-1] < 1
+
+    def stop(share: float, words: str) -> None:
+        if share > 0.3:
+            raise Cancelled("stopped; nothing changed")
+
+    with pytest.raises(Cancelled):
+        map_of(model.snapshot, model.geometry, "walls", [node], progress=stop)

@@ -16,7 +16,7 @@ from ravine.core.kernel.check import fault, is_closed
 from ravine.core.kernel.shapes import ShapeIndex, compound, parts_of
 from ravine.core.kernel.volumes import volume_properties
 from ravine.core.mending.report import check_up
-from ravine.core.model.materials import DENSITIES
+from ravine.core.model.materials import MATERIALS
 from ravine.demo import scenario
 from ravine.demo.logger_board import PACKAGES
 from ravine.demo.old_bracket import sound_bracket
@@ -141,7 +141,7 @@ def test_the_demo_parts_are_sound_solids_with_known_materials(demo_files, number
         assert len(held.faces) > 2
         assert held.finish
     assert {model.body(b).name for b in model.bodies()} == set(declared.materials)
-    assert set(declared.materials.values()) <= set(DENSITIES)
+    assert set(declared.materials.values()) <= set(MATERIALS)
     for name, material in declared.materials.items():
         model.do("set material", parts=model.nodes(name)[:1], material=material)
     assert all(0.001 < model.measure(b).mass < 10 for b in model.bodies())

@@ -13,6 +13,7 @@ from ravine.core.edits import PickSummary
 from ravine.core.model.snapshot import Snapshot
 from ravine.core.units import MODEL_UNITS
 from ravine.engine.client import DEADLINES, Engine
+from ravine.engine.wire import Progress
 from ravine.store import blobs, revisions
 from ravine.store.schema import LOCAL_OWNER
 from ravine.store.tables import Account, Design, Original, Portrait, Revision, ViewState, database, now
@@ -105,10 +106,13 @@ class Designs:
                 self._snapshots.popitem(last=False)
         return found
 
-    def _call(self, task: str, revision: Revision, deadline: str = "edit", **args: Any) -> Any:
+    def _call(
+        self, task: str, revision: Revision, deadline: str = "edit", progress: Progress | None = None, token: str = "",
+        **args: Any,
+    ) -> Any:  # fmt: skip
         return self.engine.call(
             task, {"snapshot": revision.state_id, **args}, key=f"design {revision.design_id}",
-            deadline=DEADLINES[deadline], blobs=blobs.get,
+            deadline=DEADLINES[deadline], blobs=blobs.get, progress=progress, token=token,
         )  # fmt: skip
 
     # --- edits -------------------------------------------------------------------------------------------------
@@ -206,9 +210,12 @@ class Designs:
         """Criteria of one face or edge: code, words, ids of everything that fits.  Raises EditError."""
         return self._call("alike", revision, picked=picked, tolerance=tolerance, everywhere=everywhere)
 
-    def surface_map(self, revision: Revision, kind: str, nodes: list[str], pull: str) -> bytes:
-        """Figures over the surface of a part, as core.maps.body_map packs them.  Raises EditError."""
-        return self._call("surface_map", revision, "check-up", kind=kind, nodes=nodes, pull=pull)
+    def surface_map(
+        self, revision: Revision, kind: str, nodes: list[str], pull: str, progress: Progress, token: str
+    ) -> bytes:
+        """Figures over the surface of a part, as core.maps.body_map packs them.  Raises EditError, or Cancelled after
+        engine.cancel(token)."""
+        return self._call("surface_map", revision, "check-up", progress, token, kind=kind, nodes=nodes, pull=pull)
 
     # --- the section -------------------------------------------------------------------------------------------
 

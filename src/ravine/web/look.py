@@ -8,7 +8,10 @@ from ravine.core import EditError
 from ravine.core.edits import registry, schema_of
 from ravine.core.model.materials import MATERIALS
 from ravine.core.view.scene import scene as scene_of
+from ravine.engine.wire import Progress
+from ravine.store.tables import database
 
+from .streamed import streamed
 from .words import designs
 
 pages = Blueprint("look", __name__)
@@ -64,12 +67,17 @@ def ahead(ident: int) -> Response:
 
 @pages.get("/m/<int:ident>/map/<kind>")
 def surface_map(ident: int, kind: str) -> Response:
-    """Figures over the surface of a part, for the head."""
+    """Figures over the surface of a part, for the head, with their progress."""
     store = designs()
     revision = store.head(store.get(ident))
     nodes = [n for n in request.args.get("nodes", "").split(" ") if n]
-    data = store.surface_map(revision, kind, nodes, request.args.get("pull", "z"))
-    return Response(data, mimetype="application/x-ravine")
+    pull = request.args.get("pull", "z")
+
+    def work(told: Progress, token: str) -> bytes:
+        with database.connection_context():  # in a thread of its own
+            return store.surface_map(revision, kind, nodes, pull, told, token)
+
+    return streamed(store.engine, work)
 
 
 @pages.get("/m/<int:ident>/picture/<address>")

@@ -16,36 +16,41 @@ from ..model.geometry import Geometry, GeometryStore
 from ..model.snapshot import Snapshot, split_id
 from ..units import LENGTHS
 from .figures import curvature, deviation, draft, thickness
-from .patches import fine_patches, view_triangles
+from .patches import corner_normals, fine_patches, view_triangles
 
 MAGIC = b"RVM1"
 AXES = {"x": 0, "y": 1, "z": 2}
-KINDS = ("walls", "draft", "curvature", "deviation")
+KINDS = ("walls", "draft", "curvature", "deviation", "stripes")
 
 
 @dataclass(frozen=True)
 class BodyMap:
     """kind: of KINDS; unit: of the figures, in the model's; corners: (n, 3, 3) mm in the model; values: (n,), nan where
-    there is none; worst: the number of the patch to look at first."""
+    there is none; worst: the number of the patch to look at first; normals: (n, 3, 3) at the corners, for stripes,
+    whose course over the surface tells more than a figure."""
 
     kind: str
     unit: str
     corners: Floats
     values: Floats
     worst: int
+    normals: Floats | None = None
 
     def packed(self) -> bytes:
-        """RVM1, uint32 length of a JSON header padded to four, float32 corners (n × 9), float32 values (n)."""
+        """RVM1, uint32 length of a JSON header padded to four, float32 corners (n × 9), float32 values (n), and where
+        the header says so float32 normals (n × 9)."""
         known = self.values[np.isfinite(self.values)]
         low, high = (float(known.min()), float(known.max())) if len(known) else (0.0, 0.0)
         head: dict[str, Any] = {
             "kind": self.kind, "unit": self.unit, "count": len(self.values), "low": low, "high": high,
-            "worst": self.worst, "middle": float(np.median(known)) if len(known) else 0.0,
+            "worst": self.worst, "normals": self.normals is not None,
+            "middle": float(np.median(known)) if len(known) else 0.0,
         }  # fmt: skip
         text = json.dumps(head).encode()
         text += b" " * (-len(text) % 4)
         corners = self.corners.astype("<f4").tobytes()
-        return MAGIC + struct.pack("<I", len(text)) + text + corners + self.values.astype("<f4").tobytes()
+        rest = b"" if self.normals is None else self.normals.astype("<f4").tobytes()
+        return MAGIC + struct.pack("<I", len(text)) + text + corners + self.values.astype("<f4").tobytes() + rest
 
 
 def map_of(
@@ -69,12 +74,21 @@ def map_of(
     progress(0.1, "cutting the surface into patches")
     patches = fine_patches(body)
     unit = LENGTHS[snapshot.units]
-    progress(0.3, {"walls": "measuring through the matter", "deviation": "measuring across"}.get(kind, "measuring"))
+    words = {"walls": "measuring through the matter", "deviation": "measuring across"}.get(kind, "measuring")
+
+    def told(share: float) -> None:
+        progress(0.3 + 0.65 * share, words)
+
+    told(0.0)
+    corners = patches.corners @ rows[:, :3].T + rows[:, 3]
+    if kind == "stripes":
+        normals = corner_normals(body, patches) @ rows[:, :3].T
+        return BodyMap(kind, "", corners, np.zeros(len(corners)), 0, normals)
     work: Mapping[str, Callable[[], Floats]] = {
-        "walls": lambda: thickness(body, patches) / unit,
+        "walls": lambda: thickness(body, patches, told) / unit,
         "draft": lambda: draft(patches, np.linalg.inv(rows[:, :3]) @ np.eye(3)[AXES[pull]]),
         "curvature": lambda: curvature(body, patches) * unit,
-        "deviation": lambda: deviation(patches, _across(snapshot, geometry, nodes[1], rows)) / unit,
+        "deviation": lambda: deviation(patches, _across(snapshot, geometry, nodes[1], rows), told) / unit,
     }
     values = np.asarray(work[kind](), float)
     values = np.where(np.isfinite(values), values, np.nan)
@@ -82,7 +96,6 @@ def map_of(
         raise EditError("nothing could be measured on this part; an open surface has no thickness", nodes[:1])
     worst = int(np.nanargmin(values) if kind in ("walls", "draft") else np.nanargmax(np.abs(values)))
     units = {"walls": snapshot.units, "draft": "°", "curvature": f"1/{snapshot.units}", "deviation": snapshot.units}
-    corners = patches.corners @ rows[:, :3].T + rows[:, 3]
     return BodyMap(kind, units[kind], corners, values, worst)
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 
 from ..kernel.tessellate import view_deflection
@@ -11,10 +13,14 @@ from .patches import Patches, view_triangles
 from .tree import TriangleTree
 
 STEP = 1e-5  # of a face's size, for differences
+SLICE = 4000  # patches between two words of progress
 GRAZE = 1e-6  # of the size, within which a ray does not count what it starts on
 
 
-def thickness(geometry: Geometry, patches: Patches) -> Floats:
+Told = Callable[[float], None]  # the share that is done
+
+
+def thickness(geometry: Geometry, patches: Patches, told: Told = lambda share: None) -> Floats:
     """mm straight inwards from the middle of each patch to where the matter ends; inf where it never does."""
     corners = view_triangles(geometry).corners
     size = float(np.ptp(corners.reshape(-1, 3), axis=0).max())
@@ -22,7 +28,16 @@ def thickness(geometry: Geometry, patches: Patches) -> Floats:
     if isinstance(geometry, Solid):  # the triangles of a bulging face lie inside it
         bent = [f for f in range(geometry.index.count("face")) if geometry.fabric.surface(f).kind != "plane"]
         beyond[np.isin(patches.faces, bent)] = 2 * view_deflection(geometry.shape)
-    return TriangleTree(corners).first_hits(patches.middles, -patches.normals, beyond)
+    tree = TriangleTree(corners)
+    return _by_slices(len(beyond), told, lambda s: tree.first_hits(patches.middles[s], -patches.normals[s], beyond[s]))
+
+
+def _by_slices(count: int, told: Told, work: Callable[[slice], Floats]) -> Floats:
+    rows = []
+    for first in range(0, count, SLICE):
+        told(first / count)
+        rows.append(work(slice(first, first + SLICE)))
+    return np.concatenate(rows) if rows else np.zeros(0)
 
 
 def draft(patches: Patches, pull: Floats) -> Floats:
@@ -31,13 +46,19 @@ def draft(patches: Patches, pull: Floats) -> Floats:
     return np.degrees(np.arcsin(np.clip(patches.normals @ (pull / np.linalg.norm(pull)), -1, 1)))
 
 
-def deviation(patches: Patches, other: Floats) -> Floats:
+def deviation(patches: Patches, other: Floats, told: Told = lambda share: None) -> Floats:
     """mm from the middle of each patch to the nearest of other triangles (n, 3, 3), positive outside them."""
-    away, which = TriangleTree(other).nearest(patches.middles)
-    corners = other[which]
-    normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
-    side = np.einsum("ij,ij->i", patches.middles - corners[:, 0], normals)
-    return np.where(side < 0, -away, away)
+    tree = TriangleTree(other)
+
+    def across(some: slice) -> Floats:
+        middles = patches.middles[some]
+        away, which = tree.nearest(middles)
+        corners = other[which]
+        normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+        side = np.einsum("ij,ij->i", middles - corners[:, 0], normals)
+        return np.where(side < 0, -away, away)
+
+    return _by_slices(len(patches.faces), told, across)
 
 
 def curvature(geometry: Geometry, patches: Patches) -> Floats:

@@ -45,6 +45,17 @@ def _exact(geometry: Solid, rough: Patches) -> Patches:
     return Patches(rough.corners, rough.faces, middles, normals)
 
 
+def corner_normals(geometry: Geometry, patches: Patches) -> Floats:
+    """Outward unit normals (n, 3, 3) at the corners of the patches, on the exact surface where there is one."""
+    found = np.repeat(patches.normals[:, None], 3, axis=1)
+    if isinstance(geometry, Solid):
+        for number in np.unique(patches.faces).tolist():
+            rows = np.flatnonzero(patches.faces == number)
+            slope = geometry.fabric.surface(number).distance(patches.corners[rows].reshape(-1, 3))[1]
+            found[rows] = geometry.fabric.sign(number) * slope.reshape(-1, 3, 3)
+    return found
+
+
 def view_triangles(geometry: Geometry) -> Patches:
     """As the view draws it."""
     if not isinstance(geometry, Solid):

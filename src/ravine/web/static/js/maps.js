@@ -1,10 +1,11 @@
 // A figure over the whole surface of a part, as bands of colour with a legend and a probe at the pointer.
-import { BufferAttribute, BufferGeometry, Color, DoubleSide, Mesh, MeshLambertMaterial } from "three";
+import { BufferAttribute, BufferGeometry, Color, DoubleSide, Mesh, MeshLambertMaterial, ShaderMaterial } from "three";
 import { MeshBVH } from "three-mesh-bvh";
 import { one } from "./dom.js";
-import { readMap } from "./transport.js";
+import { readMap, readStreamed, Refused } from "./transport.js";
 
 const BANDS = 11;
+const PATIENCE = 400; // ms before progress is shown
 const SCALE = ["#8f2f17", "#b8492c", "#cf7f5f", "#e2b394", "#efdcc3", "#f1ece0", "#cfdfdd", "#9cc3c9", "#5ea0b0", "#2b8199", "#0b5a70"];
 const TITLES = { walls: "Wall thickness", draft: "Draft along", curvature: "Curvature", deviation: "Deviation" };
 const WORST = { walls: "thinnest", draft: "least", curvature: "sharpest", deviation: "largest" };
@@ -15,6 +16,8 @@ export class Maps {
     this.bench = bench;
     this.pull = "z";
     this.turn = 0;
+    /** @type {AbortController|null} */
+    this.stop = null;
     /** @type {any} */
     this.shown = null;
     this.legend = one("#legend");
@@ -37,27 +40,45 @@ export class Maps {
 
   /** @param {string} kind @param {string[]} nodes */
   async show(kind, nodes) {
-    const turn = ++this.turn;
-    const slow = setTimeout(() => this.bench.say("Measuring …"), 700);
-    const query = new URLSearchParams({ nodes: nodes.join(" "), pull: this.pull });
-    const answer = await fetch(`${this.bench.url("map")}/${kind}?${query}`, { headers: { "X-Ravine": "1" } });
-    clearTimeout(slow);
-    if (turn !== this.turn) return;
-    if (!answer.ok) {
-      this.bench.tell(await answer.text());
-      return;
-    }
-    const found = readMap(await answer.arrayBuffer());
     this.leave();
-    this.bench.tell("");
-    this.lay(found, nodes);
+    const turn = ++this.turn;
+    this.stop = new AbortController();
+    const { signal } = this.stop;
+    const query = new URLSearchParams({ nodes: nodes.join(" "), pull: this.pull });
+    try {
+      const answer = await fetch(`${this.bench.url("map")}/${kind}?${query}`, { headers: { "X-Ravine": "1" }, signal });
+      if (!answer.ok) {
+        this.bench.tell(await answer.text());
+        return;
+      }
+      const began = performance.now();
+      const data = await readStreamed(answer, (share, words) => turn === this.turn && performance.now() - began > PATIENCE && this.progress(share, words));
+      if (turn !== this.turn) return;
+      this.legend.hidden = true;
+      this.lay(readMap(data), nodes);
+    } catch (error) {
+      if (turn !== this.turn || signal.aborted) return;
+      this.legend.hidden = true;
+      if (!(error instanceof Refused)) throw error;
+      this.bench.say(error.message);
+    }
+  }
+
+  /** In the place of the legend, until that comes. */
+  progress(share, words) {
+    this.legend.innerHTML = `<p><b>${words}</b></p><p><progress max="1" value="${share}"></progress></p><p><button type="button" class="link-do" data-leave-map>Stop</button></p>`;
+    this.legend.hidden = false;
   }
 
   lay(found, nodes) {
-    const { view } = this.bench;
     const ends = range(found);
     const geometry = new BufferGeometry();
     geometry.setAttribute("position", new BufferAttribute(found.corners, 3));
+    if (found.normals) {
+      geometry.setAttribute("normal", new BufferAttribute(found.normals, 3));
+      this.put(found, nodes, new Mesh(geometry, stripes()), ends);
+      return;
+    }
     const colours = new Uint8Array(9 * found.head.count);
     const table = SCALE.map((c) => new Color(c));
     const none = new Color("#9fa5a2");
@@ -68,7 +89,11 @@ export class Maps {
     geometry.setAttribute("color", new BufferAttribute(colours, 3, true));
     geometry.computeVertexNormals();
     const material = new MeshLambertMaterial({ vertexColors: true, side: DoubleSide });
-    const mesh = new Mesh(geometry, material);
+    this.put(found, nodes, new Mesh(geometry, material), ends);
+  }
+
+  put(found, nodes, mesh, ends) {
+    const { view } = this.bench;
     view.scene.add(mesh);
     view.cover(nodes[0], true);
     view.marks.picked.visible = false; // its hatch would lie over the colours
@@ -79,6 +104,8 @@ export class Maps {
 
   leave() {
     this.turn++;
+    this.stop?.abort();
+    this.legend.hidden = true;
     if (!this.shown) return;
     const { mesh, nodes } = this.shown;
     this.bench.view.scene.remove(mesh);
@@ -95,6 +122,12 @@ export class Maps {
   write() {
     const { found, ends } = this.shown;
     const { kind, unit, worst } = found.head;
+    if (found.normals) {
+      this.legend.innerHTML = `<p><b>Stripes</b></p><p class="none">Light bands as the surface would mirror them: a kink breaks them, a smooth joint bends them, an even one lets them run on.</p>
+        <p><button type="button" class="link-do" data-leave-map>Back to the finish</button></p>`;
+      this.legend.hidden = false;
+      return;
+    }
     const pull = kind === "draft" ? `<select aria-label="Direction of pull">${["x", "y", "z"].map((a) => `<option value="${a}" ${a === this.pull ? "selected" : ""}>${a.toUpperCase()}</option>`).join("")}</select>` : "";
     const step = (ends.high - ends.low) / BANDS;
     const rows = SCALE.map((_, i) => BANDS - 1 - i).map((i) => `<li><i></i><span>${this.words(ends.low + (i + 0.5) * step, false)}</span></li>`).join("");
@@ -124,7 +157,7 @@ export class Maps {
 
   /** The figure under the pointer. */
   feel(x, y) {
-    if (!this.shown) return;
+    if (!this.shown || this.shown.found.normals) return;
     this.shown.tree ??= new MeshBVH(this.shown.mesh.geometry, { indirect: true });
     const { ray } = this.bench.view.camera.ray(x, y);
     const hit = this.shown.tree.raycastFirst(ray, DoubleSide);
@@ -134,6 +167,18 @@ export class Maps {
     this.probe.textContent = Number.isFinite(value) ? this.words(value) : "nothing";
     this.probe.style.transform = `translate(${x + 14}px, ${y + 10}px)`;
   }
+}
+
+/** Bands of a ceiling of lamps, mirrored to the eye by the exact normals. */
+function stripes() {
+  return new ShaderMaterial({
+    side: DoubleSide,
+    vertexShader: "varying vec3 n; varying vec3 way; void main() { vec4 p = modelViewMatrix * vec4(position, 1.0); n = normalMatrix * normal; way = p.xyz; gl_Position = projectionMatrix * p; }",
+    fragmentShader: `varying vec3 n; varying vec3 way;
+      void main() { vec3 r = reflect(normalize(way), normalize(n)); float a = atan(r.x, r.y + 1.2) * 9.0; float edge = fwidth(a);
+      float band = smoothstep(-edge, edge, sin(a)); vec3 dark = vec3(0.055, 0.28, 0.34), light = vec3(0.96, 0.95, 0.91);
+      gl_FragColor = vec4(mix(dark, light, band) * (0.72 + 0.28 * abs(normalize(n).z)), 1.0); }`,
+  });
 }
 
 /** Where the bands begin and end: what is far out of the usual does not stretch them. */

@@ -34,7 +34,33 @@ export function readContainer(buffer) {
 /** A map over a surface (see core/maps/body_map.py). @param {ArrayBuffer} buffer */
 export function readMap(buffer) {
   const { head, at } = readHead(buffer, "RVM1");
-  return { head, corners: new Float32Array(buffer, at, 9 * head.count), values: new Float32Array(buffer, at + 36 * head.count, head.count) };
+  const row = (from, count) => new Float32Array(buffer, at + 4 * from * head.count, count * head.count);
+  return { head, corners: row(0, 9), values: row(9, 1), normals: head.normals ? row(10, 9) : null };
+}
+
+/** An answer that comes with its progress (see web/streamed.py). Leaving it stops the work.
+ * @param {Response} answer @param {(share: number, words: string) => void} told @returns {Promise<ArrayBuffer>} */
+export async function readStreamed(answer, told) {
+  const reader = answer.body.getReader();
+  let rest = new Uint8Array(0);
+  for (;;) {
+    while (rest.length >= 4) {
+      const size = new DataView(rest.buffer, rest.byteOffset).getUint32(0, true);
+      if (rest.length < 4 + size) break;
+      const frame = rest.slice(4, 4 + size);
+      rest = rest.subarray(4 + size);
+      if (frame[0] !== 123) return frame.buffer;
+      const said = JSON.parse(new TextDecoder().decode(frame));
+      if (said.error) throw new Refused({ reason: said.error }, 422);
+      told(said.share, said.words);
+    }
+    const { done, value } = await reader.read();
+    if (done) throw new Refused({ reason: "the answer broke off; try again" }, 0);
+    const joined = new Uint8Array(rest.length + value.length);
+    joined.set(rest);
+    joined.set(value, rest.length);
+    rest = joined;
+  }
 }
 
 /** What a section cuts (see core/section/cut.py). @param {ArrayBuffer} buffer @returns {import("./cut.js").CutData} */
