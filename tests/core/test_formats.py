@@ -192,3 +192,18 @@ def test_files_are_known_by_content_not_by_name(tmp_path):
     assert sniff(str(path)) == "step"
     with pytest.raises(FormatError, match="cannot be opened"):
         sniff(str(tmp_path / "absent.step"))
+
+
+def test_named_sets_become_groups_of_an_obj_file(tmp_path):
+    model, body = model_of(tmp_path, boss_block(), "Plate")
+    end = model.faces(body, normal=(0, 0, 1)).highest()
+    wall = next(f for f in model.faces(body, kind="cylinder") if abs(f.radius - 10) < 1e-9)
+    model.do("name set", things=[end.id, wall.id], called="Seat")
+    model.do("push", faces=[end.id], distance=2)  # the set stays
+    model.save(tmp_path / "plate.obj")
+    groups = trimesh.load(tmp_path / "plate.obj", split_object=True, group_material=False, process=False)
+    parts = dict(groups.geometry.items())
+    assert sorted(parts) == ["Plate", "Plate Seat"]
+    assert parts["Plate Seat"].area == pytest.approx(math.pi * (2 * 10 * 14 + 10**2 - 4**2), rel=2e-3)
+    whole = trimesh.util.concatenate(list(parts.values()))
+    assert whole.volume == pytest.approx(model.measure(body).volume, rel=2e-3)

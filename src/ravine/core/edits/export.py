@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,8 +14,8 @@ from ..errors import EditError
 from ..formats.reading import TriangleWrite
 from ..kernel import serial
 from ..kernel.exchange import WriteNode, WritePart
-from ..kernel.shapes import placed
-from ..kernel.tessellate import mesh_afresh, whole_mesh
+from ..kernel.shapes import ShapeIndex, placed
+from ..kernel.tessellate import face_mesh, join_meshes, mesh_afresh, whole_mesh
 from ..model import placement
 from ..model.finishes import colour_of
 from ..model.geometry import Solid, TriangleMesh
@@ -137,8 +138,30 @@ def _triangles(
         TriangleWrite(found.node.name, found.body.id, points, triangles, found.matrix, colour_of(found.body.finish))
         for found, points, triangles in _meshes(work, shown, tolerance)
     ]
+    if kind == "obj" and work.snapshot.sets:
+        parts = [p for part, found in zip(parts, shown, strict=True) for p in _by_sets(work, found, part, tolerance)]
     count = sum(len(p.triangles) for p in parts)
     return formats.WRITERS[kind](parts, units), (Fact("triangles", "triangles", float(count), "count"),)
+
+
+def _by_sets(work: Work, found: Occurrence, part: TriangleWrite, tolerance: float) -> Iterator[TriangleWrite]:
+    """What belongs to a named set of faces as a group of its own, called after part and set."""
+    geometry = work.geometry.get(found.body.shape)
+    left = set(found.body.faces)
+    rows: list[tuple[str, set[int]]] = []
+    for name, members in work.snapshot.sets.items():
+        mine = {split_id(m)[1] for m in members if m.startswith("f")} & left
+        if mine:
+            rows.append((f"{part.name} {name}", mine))
+            left -= mine
+    if not rows or not isinstance(geometry, Solid):
+        yield part
+        return
+    meshes = [face_mesh(f) for f in ShapeIndex(_meshed_copy(geometry, tolerance)).all("face")]
+    for name, faces in [(part.name, left), *rows]:
+        if faces:
+            points, triangles = join_meshes([meshes[found.body.faces.index(f)] for f in sorted(faces)])
+            yield replace(part, name=name, points=points, triangles=triangles)
 
 
 def _meshed_copy(solid: Solid, tolerance: float) -> object:
