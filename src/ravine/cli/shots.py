@@ -115,15 +115,6 @@ def _remove(eye: Photographer) -> None:
     eye.take("remove")
 
 
-def _refusal(eye: Photographer) -> None:
-    eye.open("Mast clamp")
-    eye.js("bench.look('below')")
-    eye.pick("m.normals[2] < -126 && Math.abs(m.points[2]) < 0.001")
-    eye.js("bench.view.camera.orbit(60, 25)")
-    eye.line("push", distance="-200 mm")
-    eye.take("refusal")
-
-
 def _typing(eye: Photographer) -> None:
     eye.open("Logger housing")
     eye.js("bench.line.openTyping('s')")
@@ -240,19 +231,48 @@ def _thread(eye: Photographer) -> None:
     eye.take("thread")
 
 
-LID = """const place = [...bench.view.places.values()].find((p) => p.body.name === 'Logger lid');
-  const node = [...bench.view.places.keys()].find((n) => bench.view.places.get(n) === place);
-  const {faces} = place.drawable.shape, up = faces.filter((m) => m.normals[2] > 126);
-  const index = faces.indexOf(up.sort((a, b) => b.points.length - a.points.length)[0]);
-  bench.pick([{kind: 'face', node, index, id: 'f' + place.body.faces[index]}]);"""
+def _section(eye: Photographer) -> None:
+    eye.open("Mast clamp")
+    eye.js("bench.section.across(bench.view.camera.centre.clone().set(0, 1, 0))")
+    eye.until("bench.section.cut && !bench.section.busy")
+    eye.js("bench.section.flat.toggle()")
+    eye.until("document.querySelector('#flat-areas tr[data-node]')")
+    eye.take("section")
 
 
-def _letter(eye: Photographer) -> None:
-    eye.open("Logger housing")
-    eye.js(LID)
+def _room(eye: Photographer) -> None:
+    eye.open("Gauging station")
+    eye.js("bench.setStage('Prove')")
+    eye.until("document.querySelectorAll('#clearance .flaw').length > 3")
+    eye.js("document.querySelector('#clearance .flaw:nth-child(4) [data-pair-cut]').click()")
+    eye.until("bench.section.cut && !bench.section.busy")
+    eye.js("document.querySelector('#clearance .flaw:nth-child(4) [data-pair-go]').click()")
     eye.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')")
-    eye.line("letter", words="Moss 08", height="10 mm", depth="0.6 mm", across="-52 mm", angle="90")
-    eye.take("letter")
+    eye.js("bench.view.camera.span = 90; bench.view.camera.apply()")
+    eye.take("room")
+
+
+FINISHES = {
+    "Mast clamp": "cast aluminium", "Logger housing": "satin plastic", "Logger lid": "gloss paint",
+    "Propeller rotor": "brass", "Mast tube": "polished steel",
+}  # fmt: skip
+
+
+def _finished(eye: Photographer) -> None:
+    eye.open("Gauging station")
+    for name, surface in FINISHES.items():
+        nodes = eye.js(f"return bench.scene.nodes.filter((n) => n.name === '{name}').map((n) => n.id)")
+        _edit(eye, "set finish", parts=nodes, surface=surface)
+    eye.js("document.querySelector('[data-finished]').click()")
+    time.sleep(2)
+    eye.take("finished")
+
+
+def _placing(eye: Photographer) -> None:
+    eye.open("Mast clamp")
+    eye.pick("m.normals[2] > 126 && Math.abs(m.points[2] - 13) < 0.001 && m.points[0] > 0 && m.points[1] < 0")
+    eye.line("move faces", along="x", distance="-6 mm", angle="20")
+    eye.take("placing")
 
 
 def _dark(eye: Photographer) -> None:
@@ -266,7 +286,6 @@ VIEWS: list[Callable[[Photographer], None]] = [
     _push,
     _tilt,
     _remove,
-    _refusal,
     _typing,
     _station,
     _mend,
@@ -276,7 +295,10 @@ VIEWS: list[Callable[[Photographer], None]] = [
     _sketch,
     _extrude,
     _thread,
-    _letter,
+    _section,
+    _room,
+    _placing,
+    _finished,
     _reference,
 ]
 
