@@ -248,7 +248,7 @@ def _room(eye: Photographer) -> None:
     eye.until("bench.section.cut && !bench.section.busy")
     eye.js("document.querySelector('#clearance .flaw:nth-child(4) [data-pair-go]').click()")
     eye.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')")
-    eye.js("bench.view.camera.span = 90; bench.view.camera.apply()")
+    eye.js("bench.pick([]); bench.view.camera.span = 90; bench.view.camera.apply()")
     eye.take("room")
 
 
