@@ -260,8 +260,8 @@ def test_bringing_in_on_the_bench_shows_progress_refuses_rubbish_and_asks_for_un
     trimesh.creation.box((5, 5, 5)).export(tmp_path / "cube.stl")
     hand.put("#file", str(tmp_path / "cube.stl"))
     hand.until("document.querySelector('dialog[open]')", "the question for the unit")
-    hand.js("document.querySelector('dialog select').value = 'in'")
-    hand.click("dialog .btn-main")
+    hand.js("document.querySelector('#units-dialog select').value = 'in'")
+    hand.click("#units-dialog .btn-main")
     hand.until("bench.view.places.size === 2", "the mesh")
     assert hand.js("return bench.view.box.max.x") == pytest.approx(63.5, abs=0.1)
 

@@ -12,7 +12,10 @@ LIST = "[...document.querySelectorAll('#under button')].map((b) => b.innerText)"
 @pytest.fixture
 def plate(boss):
     """The boss plate: 60 × 40 × 10, a boss Ø 20 × 12, a hole Ø 8 through both; 9 faces, seen from a corner."""
-    boss.js("bench.look('corner'); bench.view.camera.fit(); bench.pick([])")
+    boss.js(  # small enough to keep clear of the words over the view
+        "bench.look('corner'); bench.view.camera.fit(); bench.view.camera.span *= 1.4; bench.view.camera.apply();"
+        "bench.pick([])"
+    )
     return boss
 
 

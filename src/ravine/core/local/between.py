@@ -14,7 +14,7 @@ import numpy as np
 
 from ..errors import EditError
 from ..kernel import build
-from ..kernel.boolean import combine
+from ..kernel.boolean import SpoiledInput, combine
 from ..kernel.cells import patch, split
 from ..kernel.failures import KERNEL_FAILURES
 from ..kernel.properties import rough_box
@@ -81,7 +81,10 @@ def _joined(cells: list[Shape]) -> list[Shape]:
     """As one: the kernel's booleans may leave one of many cells out that touch one another."""
     if len(cells) == 1:
         return cells
-    whole = parts_of(combine("unite", cells[0], cells[1:])[0], "solid")
+    try:
+        whole = parts_of(combine("unite", cells[0], cells[1:])[0], "solid")
+    except SpoiledInput:  # merging their faces would harm them
+        return cells
     amount = sum(_volume(cell) for cell in cells)
     if abs(sum(_volume(part) for part in whole) - amount) > 1e-6 * amount:
         return cells

@@ -159,8 +159,10 @@ class Fabric:
         return carriers.curve_points(curve, np.linspace(first, last, count))
 
     def direction(self, edge: int, vertex: int) -> Floats:
-        """Unit tangent of an edge at one of its ends, by rising parameter."""
+        """Unit tangent of an edge at one of its ends, by rising parameter; none of an edge shrunk to a point."""
         curve, first, last = self.curve(edge)
+        if curve.kind == "none":
+            return np.zeros(3)
         at_start = self.ends(edge)[0] == vertex
         step = 1e-4 * (last - first)
         spots = (first, first + step) if at_start else (last - step, last)
