@@ -82,7 +82,7 @@ def with_rounds_aside(
         for r in rounds.values()
         if r.kind != "sphere"
     ]
-    after = doing(take_away(work, snapshot, body, set(rounds)))
+    after = doing(take_away(work, snapshot, body, set(rounds), by_kernel=False))
     return _rounded(work, after, after.body(body.id), kept)
 
 

@@ -84,13 +84,16 @@ class Remove(Edit):
         return found | faces
 
 
-def take_away(work: Work, snapshot: Snapshot, body: Body, faces: set[int]) -> Snapshot:
-    """Faces (by index) removed and their neighbours closed up.  Raises EditError."""
+def take_away(work: Work, snapshot: Snapshot, body: Body, faces: set[int], by_kernel: bool = True) -> Snapshot:
+    """Faces (by index) removed and their neighbours closed up.  by_kernel: where the local way ends, the kernel's own
+    is tried, which now and then never does.  Raises EditError."""
     solid = work.geometry.solid(body.shape)
     try:
         closed = close_up(solid.fabric, faces)
     except LocalFailure as failure:
-        return _by_kernel(work, snapshot, body, faces, failure)
+        if by_kernel:
+            return _by_kernel(work, snapshot, body, faces, failure)
+        raise _refusal(work, body, faces, failure) from None
     index = closed.fabric.index
     ids = carried(solid.fabric.index, body.ids(), closed.rebuilt, index)
     result = Solid.reshaped(closed.fabric, solid.volume_mm3 + closed.volume_change)

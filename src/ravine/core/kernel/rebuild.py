@@ -7,13 +7,14 @@ from dataclasses import dataclass, field
 
 from OCP.BRep import BRep_Builder, BRep_Tool
 from OCP.BRepTools import BRepTools, BRepTools_ReShape
-from OCP.Geom import Geom_Plane
 from OCP.gp import gp_Pnt
+from OCP.ShapeUpgrade import ShapeUpgrade_RemoveLocations
 from OCP.TopAbs import TopAbs_FACE, TopAbs_FORWARD, TopAbs_REVERSED, TopAbs_WIRE
 from OCP.TopExp import TopExp, TopExp_Explorer
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Iterator, TopoDS_Vertex, TopoDS_Wire
 
+from ..errors import EditError
 from .carriers import Handle, is_reversed
 from .history import Ids
 from .shapes import Shape, ShapeIndex, as_edge, as_face, as_vertex
@@ -221,45 +222,12 @@ def carried(index: ShapeIndex, ids: Mapping[str, Sequence[int]], rebuilt: Rebuil
 
 def rooted(index: ShapeIndex) -> ShapeIndex:
     """The same solid, part by part in the same order, with placements inside it worked into the geometry.  The very
-    index where there are none."""
+    index where there are none.  Raises EditError should the kernel change the order."""
     if not has_inner_locations(index):
         return index
-    build = Rebuild(index)
-    touched = {f for f in range(index.count("face")) if not index.get("face", f).Location().IsIdentity()}
-    build.surfaces = {f: BRep_Tool.Surface_s(as_face(index.get("face", f))) for f in touched}
-    edges = {e for f in touched for e in index.edges_of_faces[f]}
-    vertices = {v for e in edges for v in edge_ends(index, index.get("edge", e)) if v >= 0}
-    around: dict[int, list[int]] = {}
-    for e in range(index.count("edge")):
-        for v in edge_ends(index, index.get("edge", e)):
-            around.setdefault(v, []).append(e)
-    edges |= {e for v in vertices for e in around[v]}
-    for v in vertices:
-        vertex = as_vertex(index.get("vertex", v))
-        point = BRep_Tool.Pnt_s(vertex)
-        build.vertices[v] = NewVertex((point.X(), point.Y(), point.Z()), tolerance_of(vertex, "vertex"))
-    for e in edges:
-        build.edges[e] = _same_edge(index, e)
-        touched |= set(index.faces_of_edges[e])
-    return ShapeIndex(build.solid(touched).shape, like=index)
-
-
-def _as_used(index: ShapeIndex, number: int, face: Shape) -> Shape:
-    edge = index.get("edge", number)
-    return next((as_edge(e) for w in subshapes(face) for e in subshapes(w) if e.IsSame(edge)), as_edge(edge))
-
-
-def _same_edge(index: ShapeIndex, number: int) -> NewEdge:
-    """An edge as it is, with its curves on the faces beside it."""
-    edge = as_edge(index.get("edge", number).Oriented(TopAbs_FORWARD))
-    first, last = BRep_Tool.Range_s(edge)
-    curve = None if BRep_Tool.Degenerated_s(edge) else BRep_Tool.Curve_s(edge, 0.0, 0.0)
-    same = NewEdge(curve, first, last, tolerance_of(edge, "edge"))
-    beside = index.faces_of_edges[number]
-    for f in dict.fromkeys(beside):
-        face = as_face(index.get("face", f).Oriented(TopAbs_FORWARD))
-        if isinstance(BRep_Tool.Surface_s(face), Geom_Plane):
-            continue
-        uses = (edge, as_edge(edge.Reversed())) if beside.count(f) == 2 else (_as_used(index, number, face),)
-        same.flat[f] = tuple(BRep_Tool.CurveOnSurface_s(u, face, 0.0, 0.0) for u in uses)
-    return same
+    tool = ShapeUpgrade_RemoveLocations()
+    tool.Remove(index.shape)
+    found = ShapeIndex(tool.GetResult())
+    if found.faces_of_edges != index.faces_of_edges or found.count("vertex") != index.count("vertex"):
+        raise EditError("the geometry kernel cannot work the placements inside this solid into it")
+    return found
