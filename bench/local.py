@@ -149,9 +149,11 @@ def measure_growth() -> None:
         body = build.unite(build.subtract(build.box(124, 12 * rows + 4, 10), *tools), *posts)
         fabric = Fabric(ShapeIndex(body))
         tops = [f for f in range(fabric.index.count("face")) if fabric.boxes[f][2] > 14.9]
-        reshape(fabric, {tops[0]: Offset(0.5)})
+        faces = tops[:9]  # as many in both, each pushed before: what is read once of a face is no growth
+        for face in faces:
+            reshape(fabric, {face: Offset(0.5)})
         row = []
-        for face in (tops * 6)[:40]:
+        for face in (faces * 5)[:40]:
             began = time.perf_counter()
             reshape(fabric, {face: Offset(0.5)})
             row.append(time.perf_counter() - began)
