@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -29,18 +29,16 @@ AXIS = PickGap(
     "An edge, a round face's axis, a flat face's normal, or a corner to turn about.",
     element="edge", also=("face", "vertex"), maximum=1, changes=False, default=None, empty="its own middle",
 )  # fmt: skip
-PLACED_ALONG = ChoiceGap(
-    "the direction",
-    "X, Y or Z of the model; of what the handle is set on, where Z runs along its axis or normal; or square to the "
-    "first picked face.",
-    default="z",
-    options={"x": "X", "y": "Y", "z": "Z", "normal": "its normal"},
+PLACED_ALONG = replace(
+    ALONG,
+    help="X, Y or Z of the model; of what the handle is set on, where Z runs along its axis or normal; or square "
+    "to the first picked face.",
 )
-SET_ON = PickGap(
-    "what the handle is set on",
-    "An edge, a round face's axis, a flat face's normal, or a corner: slides and turns are about it.",
-    element="edge", also=("face", "vertex"), maximum=1, changes=False, default=None, empty="its own middle",
-)  # fmt: skip
+SET_ON = replace(
+    AXIS,
+    label="what the handle is set on",
+    help="An edge, a round face's axis, a flat face's normal, or a corner: slides and turns are about it.",
+)
 UNTIL = PickGap(
     "until", "A face, edge or corner whose height along the direction is the goal.", element="face",
     also=("edge", "vertex"), maximum=1, changes=False, default=None, empty="a value",

@@ -34,7 +34,7 @@ const GRAIN = `
 
 /** One material for all surfaces: what differs rides on the corners of the triangles. */
 function coatedMaterial() {
-  const material = new MeshStandardMaterial({ vertexColors: true, side: DoubleSide, roughness: 1, metalness: 1, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
+  const material = new MeshStandardMaterial({ vertexColors: true, side: DoubleSide, roughness: 1, metalness: 1, clipShadows: true, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
   material.onBeforeCompile = (shader) => {
     shader.vertexShader = shader.vertexShader
       .replace("#include <common>", "#include <common>\nattribute vec4 coat; varying vec4 vCoat; varying vec3 vPlace;")
