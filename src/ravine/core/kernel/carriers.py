@@ -5,7 +5,9 @@ Lengths in mm, angles in rad.  A frame keeps the handedness it has in the kernel
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -32,6 +34,7 @@ from OCP.GeomAPI import GeomAPI_Interpolate, GeomAPI_ProjectPointOnCurve
 from OCP.gp import gp_Ax2, gp_Ax3, gp_Dir, gp_Dir2d, gp_Pnt, gp_Pnt2d, gp_Vec
 from OCP.ShapeAnalysis import ShapeAnalysis_Surface
 from OCP.TopAbs import TopAbs_FORWARD, TopAbs_REVERSED
+from scipy.spatial import cKDTree
 
 from .queries import EDGE_KINDS, FACE_KINDS
 from .shapes import Shape, as_edge, as_face, transform_of
@@ -146,6 +149,11 @@ def offset_surface(handle: Handle, distance: float) -> Handle:
     return Geom_OffsetSurface(handle, float(distance), True)
 
 
+def turned_over(handle: Handle) -> Handle:
+    """A surface with its first parameter counted backwards."""
+    return handle.UReversed()
+
+
 def moved_geometry(handle: Handle, matrix: Floats) -> Handle:
     """A surface or curve at another place; matrix (3, 4) rigid."""
     return handle.Transformed(transform_of([float(v) for v in matrix.reshape(-1)]))
@@ -155,12 +163,17 @@ def _close(a: Floats, b: Floats, size: float) -> bool:
     return bool(np.abs(a - b).max() < 0.02 * size)
 
 
+FEW = 40  # points, up to which one after the other is faster than all at once
+GRID = 24  # places along either parameter where a search may begin
+
+
 class SurfaceReader:
     """Evaluates and projects on to a kernel surface that has no formula.
 
-    B-spline surfaces are worked as arrays (`spline_net`).  On others, and where that finds nothing, a projection starts
-    from the parameters found last for a place near by, and goes the few steps from there by Newton's method on the
-    squared distance; the kernel's own search, a hundred times slower, is the last resort.
+    Many points on a B-spline surface are worked as arrays (`spline_net`).  Else a projection starts
+    from the nearest place of a grid (on a boundless surface from the parameters found last for a place near by), and
+    goes the few steps from there by Newton's method on the squared distance; the kernel's own search, a hundred times
+    slower, is the last resort.
     """
 
     def __init__(self, handle: Handle) -> None:
@@ -178,77 +191,112 @@ class SurfaceReader:
 
     def feet(self, points: Floats) -> tuple[Floats, Floats, Floats]:
         """Parameters (n, 2), places and natural unit normals (n, 3) of the nearest points."""
-        if self._net is None:
-            rows = [self._at(p) for p in points]
-            return tuple(np.array([r[k] for r in rows]).reshape(len(points), -1) for k in range(3))  # type: ignore[return-value]
+        if self._net is None or len(points) < FEW:
+            uv = self._each(points)
+            return (uv, *self._tangent_planes(uv))
         last = self._last
         near = last[1] if last and len(last[0]) == len(points) and _close(last[0], points, self._net.size) else None
-        uv, settled = self._net.feet(points, near)
-        for i in np.flatnonzero(~settled):
-            uv[i] = self._at(points[i])[0]
+        uv = self._searched(points, near)
         self._last = (points.copy(), uv)
         return (uv, *self._net.normals(uv))
 
-    def _at(self, point: Floats) -> tuple[tuple[float, float], Floats, Floats]:
-        """Parameters, place (3,) and natural unit normal (3,) of the nearest point."""
-        x, y, z = point.tolist()
-        near = min(self._known, key=lambda k: (k[0] - x) ** 2 + (k[1] - y) ** 2 + (k[2] - z) ** 2, default=None)
-        found = self._newton(x, y, z, near[3], near[4]) if near else None
-        if found is None:
-            uv = self._finder.ValueOfUV(gp_Pnt(x, y, z), 1e-7)
-            found = self._newton(x, y, z, uv.X(), uv.Y()) or (uv.X(), uv.Y())
-        self._known.append((x, y, z, *found))
-        if len(self._known) > 64:
-            del self._known[0]
-        spot, normal = self._tangent_plane(*found)
-        return found, spot, normal
+    def _searched(self, points: Floats, near: Floats | None = None) -> Floats:
+        """Parameters (n, 2) of the feet of points; in the last resort by the kernel's own search."""
+        uv, settled = np.zeros((len(points), 2)), np.zeros(len(points), bool)
+        if self._net is not None:
+            uv, settled = self._net.feet(points, near)
+        for i in np.flatnonzero(~settled):
+            found = self._finder.ValueOfUV(_point(points[i]), 1e-7)
+            uv[i] = self._newton(points[i].tolist(), found.X(), found.Y()) or (found.X(), found.Y())
+        return uv
 
-    def _newton(self, x: float, y: float, z: float, u: float, v: float) -> tuple[float, float] | None:
+    def _each(self, points: Floats) -> Floats:
+        """Parameters (n, 2), one after the other."""
+        if self._grid is None:
+            return np.array([self._beside_known(p) for p in points.tolist()]).reshape(-1, 2)
+        tree, starts = self._grid
+        begin = starts[tree.query(points)[1]].reshape(-1, 2)
+        found = [self._newton(p, u, v) for p, (u, v) in zip(points.tolist(), begin.tolist(), strict=True)]
+        lost = [i for i, uv in enumerate(found) if uv is None]
+        uv = np.array([(0.0, 0.0) if row is None else row for row in found]).reshape(-1, 2)
+        if lost:
+            uv[lost] = self._searched(points[lost])
+        return uv
+
+    def _beside_known(self, point: list[float]) -> tuple[float, float]:
+        near = min(self._known, key=lambda k: math.dist(k[:3], point), default=None)
+        found = self._newton(point, near[3], near[4]) if near else None
+        if found is None:
+            u, v = self._searched(np.array([point]))[0].tolist()
+            found = (u, v)
+        self._known.append((*point, *found))  # type: ignore[arg-type]
+        del self._known[:-64]
+        return found
+
+    @cached_property
+    def _grid(self) -> tuple[cKDTree, Floats] | None:
+        """Places on the whole surface with their parameters (n, 2); None where it has no end."""
+        if self._net is not None:
+            return self._net.starts
+        if max(map(abs, self._bounds)) > 1e6:
+            return None
+        u0, u1, v0, v1 = self._bounds
+        rows = np.linspace(u0, u1, GRID), np.linspace(v0, v1, GRID)
+        uv = np.stack(np.meshgrid(*rows, indexing="ij"), axis=-1).reshape(-1, 2)
+        return cKDTree([_array(self.handle.Value(u, v)) for u, v in uv.tolist()]), uv
+
+    def _newton(self, point: list[float], u: float, v: float) -> tuple[float, float] | None:
         """From u, v to the foot of the point; None where it does not settle inside the surface's bounds."""
         spot = gp_Pnt()
         du, dv, duu, dvv, duv = gp_Vec(), gp_Vec(), gp_Vec(), gp_Vec(), gp_Vec()
-        target = gp_Pnt(x, y, z)
+        target = gp_Pnt(*point)
         u0, u1, v0, v1 = self._bounds
-        for _ in range(14):
+        most_u, most_v = (u1 - u0) / 4, (v1 - v0) / 4
+        for _ in range(25):
             self.handle.D2(u, v, spot, du, dv, duu, dvv, duv)
             gap = gp_Vec(target, spot)
             f, g = gap.Dot(du), gap.Dot(dv)
-            a, b, c = du.Dot(du) + gap.Dot(duu), du.Dot(dv) + gap.Dot(duv), dv.Dot(dv) + gap.Dot(dvv)
+            p, q, r = du.Dot(du), du.Dot(dv), dv.Dot(dv)
+            a, b, c = p + gap.Dot(duu), q + gap.Dot(duv), r + gap.Dot(dvv)
             det = a * c - b * b
-            if det <= 0 or a <= 0:
-                return None  # no minimum near by
-            step_u, step_v = (c * f - b * g) / det, (a * g - b * f) / det
+            if det <= 0 or a <= 0:  # no minimum near by: the first-order step leads towards one
+                a, b, c = p, q, r
+                det = a * c - b * b
+                if det <= 1e-300:
+                    return None
+            step_u = min(max((c * f - b * g) / det, -most_u), most_u)
+            step_v = min(max((a * g - b * f) / det, -most_v), most_v)
             if not self.periods[0] and not u0 <= u - step_u <= u1:  # beyond the border: its nearest place
-                edge = u0 if u - step_u < u0 else u1
-                step_u = u - edge
-                step_v = (g - b * step_u) / c
+                step_u = u - (u0 if u - step_u < u0 else u1)
+                step_v = (g - b * step_u) / c if c > 1e-300 else 0.0
             if not self.periods[1] and not v0 <= v - step_v <= v1:
-                edge = v0 if v - step_v < v0 else v1
-                step_v = v - edge
-                step_u = min(max((f - b * step_v) / a, u - u1), u - u0) if not self.periods[0] else (f - b * step_v) / a
+                step_v = v - (v0 if v - step_v < v0 else v1)
+                step_u = (f - b * step_v) / a if a > 1e-300 else 0.0
+                step_u = step_u if self.periods[0] else min(max(step_u, u - u1), u - u0)
             u, v = u - step_u, v - step_v
-            if abs(step_u) < 1e-12 * (1 + abs(u)) and abs(step_v) < 1e-12 * (1 + abs(v)):
+            if abs(step_u) < 1e-11 * (1 + abs(u)) and abs(step_v) < 1e-11 * (1 + abs(v)):
                 return u, v
         return None
 
-    def _tangent_plane(self, u: float, v: float) -> tuple[Floats, Floats]:
+    def _tangent_planes(self, uv: Floats) -> tuple[Floats, Floats]:
+        """Places and natural unit normals (n, 3), zero where there is none."""
         spot, du, dv = gp_Pnt(), gp_Vec(), gp_Vec()
-        self.handle.D1(float(u), float(v), spot, du, dv)
-        normal = np.cross(_array(du), _array(dv))
-        size = float(np.linalg.norm(normal))
-        return _array(spot), normal / size if size > 1e-14 else np.zeros(3)
+        rows = []
+        for u, v in uv.tolist():
+            self.handle.D1(u, v, spot, du, dv)
+            normal = du.Crossed(dv)
+            rows.append((spot.X(), spot.Y(), spot.Z(), normal.X(), normal.Y(), normal.Z()))
+        found = np.array(rows).reshape(-1, 6)
+        size = np.linalg.norm(found[:, 3:], axis=1, keepdims=True)
+        return found[:, :3], np.where(size > 1e-14, found[:, 3:] / np.maximum(size, 1e-14), 0.0)
 
     def points(self, uv: Floats) -> Floats:
         """Places (n, 3) at parameters (n, 2)."""
-        if self._net is not None:
-            return self._net.at(uv)[0]
-        return np.array([self._tangent_plane(u, v)[0] for u, v in uv]).reshape(-1, 3)
+        return self._tangent_planes(uv)[0] if self._net is None else self._net.at(uv)[0]
 
     def normals(self, uv: Floats) -> Floats:
         """Natural unit normals (n, 3) at parameters (n, 2)."""
-        if self._net is not None:
-            return self._net.normals(uv)[1]
-        return np.array([self._tangent_plane(u, v)[1] for u, v in uv]).reshape(-1, 3)
+        return self._tangent_planes(uv)[1] if self._net is None else self._net.normals(uv)[1]
 
 
 def read_curve(edge: Shape) -> tuple[CurveData, float, float]:

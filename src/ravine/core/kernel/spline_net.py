@@ -158,7 +158,8 @@ class SplineNet:
         return np.minimum(np.maximum(found, low), high)
 
     @cached_property
-    def _starts(self) -> tuple[cKDTree, Floats]:
+    def starts(self) -> tuple[cKDTree, Floats]:
+        """Places all over the surface, and their parameters (n, 2)."""
         rows = []
         for knots in self.knots:
             ends = np.unique(knots)
@@ -171,7 +172,7 @@ class SplineNet:
     def feet(self, points: Floats, near: Floats | None = None) -> tuple[Floats, NDArray[np.bool_]]:
         """Parameters (n, 2) of the nearest places, and which of them settled: Newton's method on the squared
         distance, kept inside the bounds.  near (n, 2): where to begin."""
-        tree, uv0 = self._starts
+        tree, uv0 = self.starts
         uv = uv0[tree.query(points)[1]].copy() if near is None else near.copy()
         low, high = self._box
         free = np.array([bool(p) for p in self.periods])

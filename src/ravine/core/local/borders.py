@@ -14,6 +14,7 @@ import numpy as np
 
 from ..kernel import carriers
 from ..kernel.carriers import CurveData, Frame, Handle
+from .canal import Ball
 from .corners import Carried, touch_slope
 from .fabric import Fabric
 from .failure import LocalFailure
@@ -140,7 +141,10 @@ class Borders:
             return lambda points: _settle(points, surfaces[:1], None, fail)
         if meeting != "smooth":
             return lambda points: _settle(points, surfaces, None, fail)
-        sign = self.fabric.sign(faces[0]) * self.fabric.sign(faces[1])
+        rolled = self.plan.touching_ball(self.fabric, edge)
+        if rolled is not None:
+            return lambda points: _on_rail(*rolled, points, fail)
+        sign = self.plan.sign(self.fabric, faces[0]) * self.plan.sign(self.fabric, faces[1])
         scale = min((s.radius for s in surfaces if s.numbers), default=1.0)
 
         def touch(points: Floats) -> tuple[Floats, Floats]:
@@ -209,6 +213,13 @@ def _moved(curve: CurveData, motion: object) -> CurveData:
     frame = None if curve.frame is None else motion.frame(curve.frame)  # type: ignore[attr-defined]
     handle = carriers.moved_geometry(carriers.make_curve(curve), motion.matrix)  # type: ignore[attr-defined]
     return CurveData(curve.kind, frame, curve.numbers, handle)
+
+
+def _on_rail(ball: Ball, side: int, points: Floats, fail: Callable[[], LocalFailure]) -> Floats:
+    found = ball.rail(points, side)
+    if found is None:
+        raise fail()
+    return found
 
 
 def _settle(

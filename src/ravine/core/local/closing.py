@@ -22,7 +22,7 @@ from ..kernel.shapes import ShapeIndex
 from ..kernel.volumes import volume_between
 from . import soundness
 from .borders import SAMPLES, crossing
-from .corners import Carried, Touch, meet
+from .corners import Carried, Touch, meet, normals_meet
 from .engine import EdgeMaker
 from .fabric import Fabric
 from .failure import LocalFailure
@@ -386,7 +386,7 @@ class _Closing:
                 if fabric.meeting(edge) == "smooth":
                     sign = fabric.sign(a) * fabric.sign(b)
                     scale = min((s.radius for s in (fabric.surface(a), fabric.surface(b)) if s.numbers), default=1.0)
-                    touches.append((fabric.surface(a), fabric.surface(b), sign, across / size, scale))
+                    touches.append(normals_meet(fabric.surface(a), fabric.surface(b), sign, across / size, scale))
                 elif fabric.meeting(edge) in ("seam", "same"):
                     pins.append(across / size)
         rows = np.array(pins).reshape(-1, 3)

@@ -12,64 +12,65 @@ from dataclasses import replace
 import numpy as np
 
 from ..kernel.analytic import analytic_surface
-from ..kernel.carriers import Frame
 from ..kernel.volumes import volume_between
 from .engine import carry_out
 from .fabric import Fabric
+from .facing import facing
 from .failure import LocalFailure
 from .plan import Plan
+from .rounds import Rolled, Round, rolled, round_of
 from .surfaces import Surface
 
 MOST_CHANGE = 2e-4  # of the volume
+CLOSE = 2e-3  # mm by which a round may miss the one that is rolled anew
 DEEPEST = 6  # halvings when all at once does not work
 
 
 def converted(fabric: Fabric) -> tuple[Fabric, int]:
     """The solid with the surfaces that have a formula, and how many were changed.  The volume guards it."""
-    found: dict[int, Surface] = {}
+    found: dict[int, Rolled] = {}
     for face in range(fabric.index.count("face")):
         if fabric.surface(face).kind != "spline":
             continue
         data = analytic_surface(fabric.index.get("face", face))
         if data is not None:
             inside = np.array(fabric.middle(face)[0])
-            found[face] = _facing(fabric, face, replace(Surface.read(data, inside), handle=None))
+            old = fabric.surface(face)
+            normal = old.natural * old.distance(inside[None])[1][0]
+            new = replace(Surface.read(data, inside), handle=None)
+            found[face] = Rolled(facing(fabric, face, new, inside, normal))
+    _touch_again(fabric, found)
     if not found:
         return fabric, 0
     volume = volume_between([], list(fabric.index.all("face")), precise=True)
     return _lay(fabric, found, volume, 0)
 
 
-def _facing(fabric: Fabric, face: int, new: Surface) -> Surface:
-    """With its natural normal on the side where the old one has it, and its parameters counted so that its seam lies
-    on the face's own, or opposite the middle of a face that has none."""
-    old = fabric.surface(face)
-    middle = np.array(fabric.middle(face)[0])
-    if new.kind != "plane":
-        frame = new.axial
-        tip = next((e for e in fabric.edges_of(face) if fabric.meeting(e) == "degenerate"), None)
-        if new.kind == "sphere" and tip is not None:  # the pole has to be where the face has one
-            z = fabric.point(fabric.ends(tip)[0]) - frame.origin
-            z = z / np.linalg.norm(z)
-            x = np.cross(z, frame.x if abs(float(z @ frame.x)) < 0.9 else frame.y)
-            x = x / np.linalg.norm(x)
-            frame = Frame(frame.origin, x, np.cross(z, x), z)
-            new = replace(new, frame=frame)
-        seam = next((e for e in fabric.edges_of(face) if fabric.meeting(e) == "seam"), None)
-        place = middle if seam is None else fabric.samples(seam)[1]
-        out = place - frame.origin
-        out = out - (out @ frame.z) * frame.z
-        size = float(np.linalg.norm(out))
-        if size > 1e-9:
-            x = (new.side if seam is not None else -new.side) * out / size
-            y = np.cross(frame.z, x)
-            new = replace(new, frame=replace(frame, x=x, y=y if frame.direct else -y))
-    along = float(old.distance(middle[None])[1][0] @ new.distance(middle[None])[1][0]) * old.natural * new.natural
-    return new if along > 0 else new.flipped()
+def _touch_again(fabric: Fabric, found: dict[int, Rolled]) -> None:
+    """Rounds that really are cylinders or tori, or touch a face that is laid on another surface: each face by itself
+    is met only nearly, so they are rolled anew along what they touch."""
+    splines = [f for f in range(fabric.index.count("face")) if fabric.surface(f).kind == "spline"]
+    waiting: dict[int, Round] = {}
+    for face in splines:  # itself as a spline, since only a canal is known by its touch alone
+        laid = fabric.laid_on({f: i.surface for f, i in found.items() if f != face})
+        item = round_of(laid, face)
+        if item is not None:
+            waiting[face] = item
+    while waiting:
+        ready = [f for f, item in waiting.items() if waiting.keys().isdisjoint(item.supports)]
+        for face in ready or list(waiting):
+            item = waiting.pop(face)
+            new = rolled(fabric, item, {f: i.surface for f, i in found.items()})
+            if new is None or (new.surface.kind == "spline" and found.keys().isdisjoint(item.supports)):
+                continue
+            spots = np.concatenate([fabric.samples(e, 5) for e in fabric.edges_of(face)])
+            if np.abs(new.surface.distance(spots)[0]).max() < CLOSE:
+                found[face] = new
 
 
-def _lay(fabric: Fabric, found: Mapping[int, Surface], volume: float, depth: int) -> tuple[Fabric, int]:
-    plan = Plan(surfaces=dict(found), recast=set(found))
+def _lay(fabric: Fabric, found: Mapping[int, Rolled], volume: float, depth: int) -> tuple[Fabric, int]:
+    surfaces, balls = {f: i.surface for f, i in found.items()}, {f: i.ball for f, i in found.items() if i.ball}
+    plan = Plan(surfaces=surfaces, recast=set(found), balls=balls)
     try:
         result = carry_out(fabric, plan)
         result.settle()

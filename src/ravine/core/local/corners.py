@@ -8,10 +8,11 @@ one surface, or on a seam) stays in the plane that stood square to the edge.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 
 import numpy as np
 
+from .canal import Ball
 from .fabric import Fabric
 from .failure import LocalFailure
 from .plan import Plan
@@ -20,8 +21,7 @@ from .surfaces import Floats, Motion, Surface
 MEETS = 1e-7  # mm by which carriers may miss a corner
 STEP = 1e-4  # mm, for differences of normals
 
-# two carriers, the sign between their gradients, the direction across their touch, and a length scale
-Touch = tuple[Surface, Surface, float, Floats, float]
+Touch = Callable[[Floats], tuple[float, Floats]]  # how far a place (3,) is from the touch, and the gradient (3,)
 
 
 def affected_vertices(fabric: Fabric, faces: Iterable[int]) -> list[int]:
@@ -81,6 +81,26 @@ def touch_slope(a: Surface, b: Surface, sign: float, points: Floats, across: Flo
     gap = (a.distance(spots)[1] - sign * b.distance(spots)[1]).reshape(-1, 7, 3)
     along = np.einsum("nkj,nj->nk", gap, across)
     return along[:, 0], (along[:, 1:4] - along[:, 4:7]) / (2 * STEP)
+
+
+def normals_meet(a: Surface, b: Surface, sign: float, across: Floats, scale: float) -> Touch:
+    """sign: between their gradients; across: direction (3,) across the touch; scale: in mm."""
+
+    def touch(place: Floats) -> tuple[float, Floats]:
+        value, slope = touch_slope(a, b, sign, place[None], across[None])
+        return float(value[0]) * scale, slope[0] * scale
+
+    return touch
+
+
+def _ball_touches(ball: Ball, side: int) -> Touch:
+    shifts = np.concatenate([np.zeros((1, 3)), STEP * np.eye(3), -STEP * np.eye(3)])
+
+    def touch(place: Floats) -> tuple[float, Floats]:
+        off = ball.off_rail(place + shifts, side)
+        return float(off[0]), (off[1:4] - off[4:7]) / (2 * STEP)
+
+    return touch
 
 
 class _Corner:
@@ -154,8 +174,12 @@ class _Corner:
             turned = next((self.plan.motions[f] for f in (a, b) if f in self.plan.motions), None)
             across = across / size if turned is None else turned.turn @ across / size
             scale = min((s.radius for s in (self.surface(a), self.surface(b)) if s.numbers), default=1.0)
-            sign = self.fabric.sign(a) * self.fabric.sign(b)
-            found.append((self.surface(a), self.surface(b), sign, across, scale))
+            sign = self.plan.sign(self.fabric, a) * self.plan.sign(self.fabric, b)
+            rolled = self.plan.touching_ball(self.fabric, edge)
+            if rolled is None:
+                found.append(normals_meet(self.surface(a), self.surface(b), sign, across, scale))
+            else:
+                found.append(_ball_touches(*rolled))
         return found
 
     def _became_one(self, edge: int) -> bool:
@@ -192,10 +216,10 @@ def meet(start: Floats, surfaces: list[Surface], touches: list[Touch], pins: Flo
         found = [s.distance(place[None]) for s in surfaces]
         miss = [float(d[0]) for d, _ in found]
         rows = [g[0] for _, g in found]
-        for a, b, sign, across, scale in touches:
-            value, slope = touch_slope(a, b, sign, place[None], across[None])
-            miss.append(float(value[0]) * scale)
-            rows.append(slope[0] * scale)
+        for touch in touches:
+            value, slope = touch(place)
+            miss.append(value)
+            rows.append(slope)
         system = np.array(rows)
         if turn == 0 and len(pins):
             free = bool(np.linalg.svd(system, compute_uv=False)[2:].max(initial=0.0) < 1e-4)

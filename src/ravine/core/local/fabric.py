@@ -48,7 +48,8 @@ class Fabric:
         """The solid after a change that kept the topology: what was read of the rest still holds."""
         new = Fabric(index)
         new._surfaces = {**self._surfaces, **surfaces}
-        new._signs, new._wires, new._ends = dict(self._signs), dict(self._wires), dict(self._ends)
+        new._signs = {f: sign for f, sign in self._signs.items() if f not in surfaces}
+        new._wires, new._ends = dict(self._wires), dict(self._ends)
         new._curves = {e: c for e, c in self._curves.items() if e not in edges}
         new._extended = self._extended
         new.drawn, new.drawn_edges = self.drawn.after(faces), self.drawn_edges.after(edges)
@@ -60,6 +61,13 @@ class Fabric:
             new.boxes[rows] = face_boxes(index.get("face", f) for f in rows)
         if "_around" in self.__dict__:
             new.__dict__["_around"] = self._around
+        return new
+
+    def laid_on(self, surfaces: Mapping[int, Surface]) -> Fabric:
+        """The same solid read as if some of its faces lay on other surfaces, which are near to their own."""
+        new = Fabric(self.index)
+        new._surfaces = {**self._surfaces, **surfaces}
+        new._wires, new._ends, new._curves, new._points = self._wires, self._ends, self._curves, self._points
         return new
 
     @cached_property

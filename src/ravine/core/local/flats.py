@@ -88,7 +88,12 @@ class Flats:
         u0, u1, v0, v1 = self.fabric.bounds(face)
         middle = np.array([(u0 + u1) / 2, (v0 + v1) / 2])
         inside = np.array(start) + INWARDS * (middle - start)
-        found = new.parameters(old.points(np.array([inside, middle])))
+        places = old.points(np.array([inside, middle]))
+        ball = self.plan.balls.get(face)
+        carried = places if ball is None else ball.carried(places, self.fabric.outward(face, places))
+        if carried is None:
+            raise LocalFailure("the round beside it cannot follow", [face])
+        found = new.parameters(carried)
         for k, period in enumerate(new.periods):
             if period:  # both in the turn that has the middle of the face in its middle
                 found[1, k] %= period

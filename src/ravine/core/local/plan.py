@@ -7,9 +7,10 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from .canal import Ball
 from .fabric import Fabric
 from .failure import LocalFailure
-from .rounds import Round, chain, rolled, round_of
+from .rounds import Rolled, Round, chain, rolled, round_of
 from .surfaces import STAYS, Motion, Surface
 
 
@@ -34,19 +35,45 @@ Step = Offset | Motion | Radius
 class Plan:
     """surfaces: new one of every face that changes; motions: how the face moved as a whole, where it did so rigidly
     (a plane pushed square to itself slid); followed: rounds that came along; recast: faces whose new surface counts
-    its parameters in another way than the old one; grown: spline faces that stay where they are on a surface carried
-    on, since an edge has come to lie beyond its border."""
+    its parameters in another way than the old one; balls: of rounds rolled along any path; grown: spline faces that
+    stay where they are on a surface carried on, since an edge has come to lie beyond its border."""
 
     surfaces: dict[int, Surface] = field(default_factory=dict)
     motions: dict[int, Motion] = field(default_factory=dict)
     followed: set[int] = field(default_factory=set)
     recast: set[int] = field(default_factory=set)
     grown: set[int] = field(default_factory=set)
+    balls: dict[int, Ball] = field(default_factory=dict)
 
     def set(self, face: int, surface: Surface, motion: Motion | None) -> None:
         self.surfaces[face] = surface
         if motion is not None:
             self.motions[face] = motion
+
+    def roll(self, item: Round, found: Rolled, motion: Motion | None) -> None:
+        self.set(item.face, found.surface, motion)
+        if found.ball:
+            self.recast.add(item.face)
+            self.balls[item.face] = found.ball
+
+    def sign(self, fabric: Fabric, face: int) -> float:
+        """As Fabric.sign, of the face on its new surface."""
+        new = self.surfaces.get(face)
+        if new is None:
+            return fabric.sign(face)
+        return -new.natural if fabric.is_reversed(face) else new.natural
+
+    def touching_ball(self, fabric: Fabric, edge: int) -> tuple[Ball, int] | None:
+        """The ball whose touch an edge is, and which of its supports."""
+        for face in fabric.faces_of(edge):
+            ball = self.balls.get(face)
+            if ball is not None:
+                other = fabric.other_face(edge, face)
+                beside = self.surfaces.get(other, fabric.surface(other))
+                for side, support in enumerate(ball.supports):
+                    if support is beside or support.same(beside, 1.0):
+                        return ball, side
+        return None
 
     def grow(self, fabric: Fabric, faces: Iterable[int]) -> None:
         for face in faces:
@@ -111,10 +138,10 @@ def _change(fabric: Fabric, plan: Plan, face: int, step: Step) -> None:
 def _resize(fabric: Fabric, plan: Plan, rounds: Mapping[int, tuple[Round, float]]) -> None:
     """Rounds that were asked for another radius; strips before the corners that hang on them."""
     for face, (item, radius) in sorted(rounds.items(), key=lambda row: row[1][0].kind == "sphere"):
-        surface = rolled(fabric, item, plan.surfaces, radius)
-        if surface is None:
+        found = rolled(fabric, item, plan.surfaces, radius)
+        if found is None:
             raise LocalFailure(f"no round of radius {radius:.6g} mm touches its neighbours", [face, *item.supports])
-        plan.set(face, surface, None)
+        plan.roll(item, found, None)
 
 
 def _follow(fabric: Fabric, plan: Plan, steps: Mapping[int, Step], done: set[int]) -> None:
@@ -177,12 +204,12 @@ def _roll(fabric: Fabric, plan: Plan, rounds: dict[int, Round]) -> None:
             if first is not None and all(m is not None and m.same(first) for m in motions):
                 plan.set(face, old.moved(first), first)
             else:
-                surface = rolled(fabric, item, plan.surfaces)
-                if surface is None:
+                found = rolled(fabric, item, plan.surfaces)
+                if found is None:
                     raise LocalFailure("the round beside it cannot follow", [face, *item.supports])
-                if surface.same(old, fabric.extent(face)):
+                if found.surface.same(old, fabric.extent(face)):
                     continue
-                plan.set(face, surface, _slide_between(old, surface))
+                plan.roll(item, found, _slide_between(old, found.surface))
             plan.followed.add(face)
 
 

@@ -8,30 +8,44 @@ on the inside.
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from ..kernel.carriers import Frame
+from .canal import STRAIGHT, Ball, canal, circle_fit, settle
 from .fabric import Fabric
+from .facing import facing
 from .surfaces import Floats, Motion, Surface
 
 WIDEST = np.radians(176.0)  # a face that turns further is a wall of its own: a slot's end, a lug
 HALF = np.radians(181.0)
+ROUGH = 1e-5  # mm by which the radius of a round on a spline may miss a plain number
 CANAL = 1e-3  # share by which the radius may vary along a round on a spline, which is only near to it
-STRAIGHT = 1e-7  # mm by which a spine may miss the line or circle it is taken for
+MOST_SIDES = 5  # smooth neighbours of a canal: two supports, and what it goes on in
 
 
 @dataclass(frozen=True)
 class Round:
-    """rails: edges along the supports; supports: faces it touches, two (three or more at a corner)."""
+    """rails: edges along the supports; supports: faces it touches, two (three or more at a corner); way: on which side
+    of a canal the ball ran, along the outward normal."""
 
     face: int
     kind: str
     radius: float
     supports: tuple[int, ...]
     rails: tuple[int, ...]
+    way: float = 0.0
+
+
+@dataclass(frozen=True)
+class Rolled:
+    """A round's new surface, and the ball where it was rolled along two supports."""
+
+    surface: Surface
+    ball: Ball | None = None
 
 
 def round_of(fabric: Fabric, face: int, *, half: bool = False, _corner: bool = True) -> Round | None:
@@ -52,23 +66,37 @@ def round_of(fabric: Fabric, face: int, *, half: bool = False, _corner: bool = T
 
 def _canal(fabric: Fabric, face: int) -> Round | None:
     """A round along no line or circle lies on a spline: between two tangent supports, where a ball that touches the
-    one on its rail touches the other with one radius all along."""
-    rails = [e for e in fabric.edges_of(face) if fabric.meeting(e) == "smooth"]
-    supports = list(dict.fromkeys(fabric.other_face(e, face) for e in rails))
-    if len(supports) != 2:
-        return None
-    first = [e for e in rails if fabric.other_face(e, face) == supports[0]]
-    points = np.concatenate([fabric.samples(e, 7)[1:-1] for e in first])
-    outward, other = fabric.outward(face, points), fabric.surface(supports[1])
-    for way in (-1.0, 1.0):
-        radii = _touching(points, way * outward, other)
-        if radii is not None and np.ptp(radii) < CANAL * radii.mean():
-            mean = float(radii.mean())
-            plain = round(mean, 3)
-            return Round(
-                face, "canal", plain if abs(plain - mean) < CANAL * mean else mean, tuple(supports), tuple(rails)
-            )
+    one on its rail touches the other with one radius all along.  Where it goes on in further rounds it is tangent to
+    more than two faces, so the pair is looked for."""
+    sides: list[list[int]] = []
+    for edge in fabric.edges_of(face):
+        if fabric.meeting(edge) == "smooth":
+            beside = fabric.surface(fabric.other_face(edge, face))
+            side = next((s for s in sides if beside.same(fabric.surface(fabric.other_face(s[0], face)), 1.0)), None)
+            if side is None:
+                sides.append([edge])
+            else:
+                side.append(edge)
+    for a, b in itertools.combinations(sides[:MOST_SIDES], 2):
+        for way in (-1.0, 1.0):
+            here = _ball_between(fabric, face, way, a, b)
+            there = _ball_between(fabric, face, way, b, a) if here else None
+            if here and there and abs(here - there) < CANAL * here:
+                supports = tuple(min(fabric.other_face(e, face) for e in side) for side in (a, b))
+                mean = (here + there) / 2
+                plain = round(mean, 3)
+                radius = plain if abs(plain - mean) < abs(here - there) + ROUGH else mean
+                return Round(face, "canal", radius, supports, (*a, *b), way)
     return None
+
+
+def _ball_between(fabric: Fabric, face: int, way: float, rail: list[int], opposite: list[int]) -> float | None:
+    """Radius of the ball that touches the face on a rail, on one side of it, and the surface along the opposite rail;
+    None where there is no such ball, or no one size of it."""
+    points = np.concatenate([fabric.samples(e, 7)[1:-1] for e in rail])
+    outward = np.concatenate([fabric.outward(fabric.other_face(e, face), fabric.samples(e, 7)[1:-1]) for e in rail])
+    radii = _touching(points, way * outward, fabric.surface(fabric.other_face(opposite[0], face)))
+    return float(radii.mean()) if radii is not None and np.ptp(radii) < CANAL * radii.mean() else None
 
 
 def _touching(points: Floats, ways: Floats, other: Surface) -> Floats | None:
@@ -76,15 +104,18 @@ def _touching(points: Floats, ways: Floats, other: Surface) -> Floats | None:
     start = other.distance(points)[0]
     side = np.sign(start)
     radii = np.abs(start)
-    for _ in range(30):
+    last = np.inf
+    for turn in range(30):
         off, slope = other.distance(points + radii[:, None] * ways)
         rate = side * np.einsum("ni,ni->n", slope, ways) - 1
         step = (side * off - radii) / np.where(np.abs(rate) < 1e-9, 1e-9, rate)
         radii = radii - step
-        if not np.isfinite(radii).all():
+        size = float(np.abs(step).max())
+        if not np.isfinite(size) or (turn > 6 and size > last / 2):
             return None
-        if np.abs(step).max() < 1e-10:
+        if size < 1e-9:
             return radii if radii.min() > 1e-6 else None
+        last = size
     return None
 
 
@@ -137,7 +168,7 @@ def _corner_of(fabric: Fabric, face: int, surface: Surface) -> Round | None:
         strip = round_of(fabric, beside, _corner=False)
         if strip is None:
             supports.append(beside)
-        elif abs(strip.radius - surface.radius) < 1e-6:
+        elif _one_size(strip, surface.radius):
             supports += strip.supports
         else:
             return None
@@ -162,22 +193,26 @@ def chain(fabric: Fabric, face: int) -> dict[int, Round]:
             mitred = beside in fabric.neighbours(this.face, "sharp")
             if mitred and not set(this.supports) & set(other.supports):
                 continue
-            if abs(other.radius - this.radius) < 1e-6:
+            if _one_size(other, this.radius) or _one_size(this, other.radius):
                 waiting.append(other)
     return found
 
 
-def rolled(fabric: Fabric, item: Round, new: Mapping[int, Surface], radius: float | None = None) -> Surface | None:
-    """The surface of a round on its supports' new surfaces, with its old radius or another one; None where the ball
-    finds no place, or its path is no line or circle any more."""
+def _one_size(item: Round, radius: float) -> bool:
+    return abs(item.radius - radius) < (CANAL * radius if item.kind == "canal" else 1e-6)
+
+
+def rolled(fabric: Fabric, item: Round, new: Mapping[int, Surface], radius: float | None = None) -> Rolled | None:
+    """A round on its supports' new surfaces, with its old radius or another one; None where the ball finds no
+    place."""
     if item.kind == "canal":
-        return None
+        return _rolled_freely(fabric, item, new, radius or item.radius)
     old = fabric.surface(item.face)
     pairs = [(fabric.surface(f), new.get(f, fabric.surface(f))) for f in item.supports]
     start = _spine(fabric, item, old)
     share = 1.0 if radius is None else radius / item.radius
     targets = [was.distance(start)[0] * share for was, _ in pairs]
-    place = _settle(start, [now for _, now in pairs], targets)
+    place = settle(start, [now for _, now in pairs], targets)
     result = item.radius if radius is None else radius
     if place is None and radius is None and len(pairs) == 2:
         place, result = _settle_between(start, [now for _, now in pairs], targets, item.radius)
@@ -185,8 +220,54 @@ def rolled(fabric: Fabric, item: Round, new: Mapping[int, Surface], radius: floa
         return None
     step = place - start
     if np.ptp(step, axis=0).max() < 1e-10 and abs(result - item.radius) < 1e-12 and item.kind != "cylinder":
-        return old.moved(Motion.slide(step.mean(axis=0)))
-    return _around(old, place, result)
+        return Rolled(old.moved(Motion.slide(step.mean(axis=0))))
+    found = _around(old, place, result)
+    if found is not None or item.kind == "sphere":
+        return None if found is None else Rolled(found)
+    return _rolled_freely(fabric, item, new, result)
+
+
+def _rolled_freely(fabric: Fabric, item: Round, new: Mapping[int, Surface], radius: float) -> Rolled | None:
+    """Along any path: on a canal surface."""
+    path, way, closed = _path(fabric, item)
+    supports = [new.get(f, fabric.surface(f)) for f in item.supports]
+    signs = [-s.natural if fabric.is_reversed(f) else s.natural for f, s in zip(item.supports, supports, strict=True)]
+    a, b = (way * sign * radius for sign in signs)
+    ball = Ball((supports[0], supports[1]), (a, b), way * item.radius)
+    reach = max(
+        (abs(float(new[f].distance(fabric.point(v)[None])[0][0])) for v in fabric.vertices_of(item.face)
+         for f in fabric.faces_at(v) if f in new), default=0.0,
+    )  # fmt: skip
+    surface = canal(ball, path, closed, 2 * reach)
+    middle = ball.settle(path[len(path) // 2 :][:1])
+    if surface is None or middle is None:
+        return None
+    touches = ball.touches(middle)
+    out = touches[0][0] + touches[1][0]
+    out = out / np.linalg.norm(out)
+    natural = -way * out * (-1.0 if fabric.is_reversed(item.face) else 1.0)
+    return Rolled(facing(fabric, item.face, surface, middle[0] + radius * out, natural), ball)
+
+
+def _path(fabric: Fabric, item: Round) -> tuple[Floats, float, bool]:
+    """Places (n, 3) of the ball's centre along the first support's rail, in order; which way it lies from the face,
+    along the outward normal; and whether the path is closed, with the first place again as the last."""
+    face = item.face
+    support = fabric.surface(item.supports[0])
+    rail = {e for e in item.rails if support.same(fabric.surface(fabric.other_face(e, face)), 1.0)}
+    for wire in fabric.wires(face):
+        if not any(e in rail for e, _ in wire):
+            continue
+        begin = next((k for k in range(len(wire)) if wire[k][0] in rail and wire[k - 1][0] not in rail), 0)
+        uses = [use for use in (*wire[begin:], *wire[:begin]) if use[0] in rail]
+        rows = [fabric.samples(e, 9)[::-1] if against else fabric.samples(e, 9) for e, against in uses]
+        points = np.concatenate([rows[0], *(r[1:] for r in rows[1:])])
+        ends = [fabric.ends(e)[::-1] if against else fabric.ends(e) for e, against in uses]
+        closed = ends[0][0] == ends[-1][1]
+        outward = fabric.outward(face, points)
+        way = item.way if item.kind == "canal" else -fabric.sign(face)
+        return points + way * item.radius * outward, way, closed
+    raise ValueError("a round without rails")
 
 
 def _spine(fabric: Fabric, item: Round, old: Surface) -> Floats:
@@ -201,25 +282,6 @@ def _spine(fabric: Fabric, item: Round, old: Surface) -> Floats:
     turns = np.concatenate([old.parameters(fabric.samples(e, 9))[:, 0] for e in item.rails[:1]])
     turns = np.linspace(turns.min(), turns.max(), 5)[:, None]
     return frame.origin + old.numbers[0] * (np.cos(turns) * frame.x + np.sin(turns) * frame.y)
-
-
-def _settle(start: Floats, surfaces: list[Surface], targets: list[Floats]) -> Floats | None:
-    """Points moved until they lie at the targets' distances from the surfaces (Gauss-Newton, least step)."""
-    points = start.copy()
-    for _ in range(30):
-        found = [s.distance(points) for s in surfaces]
-        miss = np.stack([d - t for (d, _), t in zip(found, targets, strict=True)], axis=1)
-        if np.abs(miss).max() < 1e-11:
-            return points
-        slopes = np.stack([g for _, g in found], axis=1)
-        step = np.einsum("nij,nj->ni", np.linalg.pinv(slopes, rcond=1e-7), miss)
-        points = points - step
-        if not np.isfinite(points).all():
-            return None
-        if np.abs(step).max() < 1e-13:
-            break
-    left = [s.distance(points)[0] - t for s, t in zip(surfaces, targets, strict=True)]
-    return points if max(float(np.abs(f).max()) for f in left) < 1e-8 else None
 
 
 def _settle_between(
@@ -271,17 +333,11 @@ def _torus_around(old: Surface, spine: Floats, radius: float) -> Surface | None:
     heights = (spine - frame.origin) @ frame.z
     if np.ptp(heights) > STRAIGHT:
         return None
-    # the circle through points of a plane square to the axis, by least squares (linear form of Kåsa)
     flat = np.column_stack([(spine - frame.origin) @ frame.x, (spine - frame.origin) @ frame.y])
-    system = np.column_stack([2 * flat, np.ones(len(flat))])
-    found, *_ = np.linalg.lstsq(system, (flat**2).sum(axis=1), rcond=None)
-    centre = found[:2] if np.abs(found[:2]).max() > 1e-9 else np.zeros(2)
-    sizes = np.linalg.norm(flat - centre, axis=1)
-    if np.ptp(sizes) > STRAIGHT:
+    fitted = circle_fit(flat)
+    if fitted is None or old.side < 0 or fitted[1] < 1e-6:
         return None
-    major = float(sizes.mean())
-    if old.side < 0 or major < 1e-6:
-        return None
+    centre, major = fitted
     origin = frame.origin + centre[0] * frame.x + centre[1] * frame.y + heights.mean() * frame.z
     return replace(old, frame=replace(frame, origin=origin), numbers=(major, radius), handle=None)
 

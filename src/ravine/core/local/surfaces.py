@@ -12,7 +12,16 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ..kernel.carriers import Frame, Handle, SurfaceData, SurfaceReader, make_surface, moved_geometry, offset_surface
+from ..kernel.carriers import (
+    Frame,
+    Handle,
+    SurfaceData,
+    SurfaceReader,
+    make_surface,
+    moved_geometry,
+    offset_surface,
+    turned_over,
+)
 from ..kernel.extension import Box, basis_of, extended
 
 Floats = NDArray[np.float64]
@@ -270,7 +279,10 @@ class Surface:
         )
 
     def flipped(self) -> Surface:
-        """The same surface with its natural normal turned round, by another handedness of its frame."""
+        """The same surface with its natural normal turned round, by another handedness of its frame; of a spline, with
+        its first parameter counted backwards."""
+        if self.kind == "spline":
+            return replace(self, handle=turned_over(self.handle), offset=-self.offset)
         frame = self.axial
         if self.kind == "plane":
             return replace(self, frame=replace(frame, y=-frame.y, z=-frame.z), handle=None)
