@@ -6,7 +6,8 @@ Lengths in mm, angles in rad.  A frame keeps the handedness it has in the kernel
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
@@ -350,6 +351,28 @@ def curve_parameter(curve: CurveData, point: Floats, near: float) -> float:
         return float(w @ frame.z)
     angle = float(np.arctan2((w @ frame.y) / curve.numbers[-1], (w @ frame.x) / curve.numbers[0]))
     return angle + 2 * np.pi * round((near - angle) / (2 * np.pi))
+
+
+def covers(handle: Handle, first: float, last: float) -> bool:
+    """Whether a curve has all parameters in between: lines, conics and periodic splines have, others have ends."""
+    if handle.IsPeriodic():
+        return True
+    return bool(handle.FirstParameter() <= first + 1e-9 and handle.LastParameter() >= last - 1e-9)
+
+
+def iso_curve(handle: Handle, u: float) -> Handle:
+    """The line of a surface along which its first parameter stays."""
+    return handle.UIso(float(u))
+
+
+def period(curve: CurveData) -> float:
+    """0 of a curve on a handle that is not closed in itself."""
+    return float(curve.handle.Period()) if curve.handle.IsPeriodic() else 0.0
+
+
+def backwards(curve: CurveData, values: Sequence[float]) -> tuple[CurveData, list[float]]:
+    """A curve on a handle run the other way, and its parameters at the places of these."""
+    return replace(curve, handle=curve.handle.Reversed()), [curve.handle.ReversedParameter(t) for t in values]
 
 
 def make_curve(curve: CurveData) -> Handle:

@@ -31,6 +31,7 @@ from .spline_net import SplineNet
 
 Floats = NDArray[np.float64]
 ALONG, INWARDS = np.polynomial.legendre.leggauss(8), np.polynomial.legendre.leggauss(10)
+SHORT, MANY = np.polynomial.legendre.leggauss(4), 8  # for the pieces of a border that has many, each so much shorter
 MOMENTS = 10  # 1, x, y, z, xx, yy, zz, xy, xz, yz
 PAIRS = ((0, 0), (1, 1), (2, 2), (0, 1), (0, 2), (1, 2))
 
@@ -51,8 +52,8 @@ def cone_moments(faces: Sequence[Shape]) -> Floats | None:
 def cone_volume(face: Shape) -> float:
     """mm³ between the origin and a face, positive where the face looks away from it."""
     net = hard_net(face)
-    moments = None if net is None else moments_under(face, *net)
-    return float(_weighed(face).Mass() if moments is None else moments[0])
+    found = None if net is None else moments_under(face, *net, wanted=1)
+    return float(_weighed(face).Mass() if found is None else found[0])
 
 
 def _weighed(face: Shape) -> BRepGProp_Vinert:
@@ -99,9 +100,9 @@ def _patch(face: Shape, plane: Geom_Plane) -> SplineNet:
     return SplineNet(poles, (np.repeat(u, 2), np.repeat(v, 2)), (1, 1), (0.0, 0.0))
 
 
-def moments_under(face: Shape, net: SplineNet, offset: float) -> Floats | None:
+def moments_under(face: Shape, net: SplineNet, offset: float, wanted: int = MOMENTS) -> Floats | None:
     """(10,): integrals of 1, x, y, z, xx, yy, zz, xy, xz, yz over the cone from the origin to the face, positive where
-    the face looks away from it.  None where an edge has no curve on the surface."""
+    the face looks away from it; or the first `wanted` of them.  None where an edge has no curve on the surface."""
     forward = as_face(face.Oriented(TopAbs_FORWARD))
     nodes, weights = [], []
     for wire in wires_of(forward):
@@ -112,7 +113,11 @@ def moments_under(face: Shape, net: SplineNet, offset: float) -> Floats | None:
             nodes.append(found[0])
             weights.append(-found[1] if is_reversed(wire) else found[1])
     uv, dv = np.concatenate(nodes), np.concatenate(weights)
-    total = (_inwards(net, offset, uv) * dv[:, None]).sum(axis=0)
+    counts = np.abs(dv) > 1e-15 * np.abs(dv).max(initial=0.0)  # not where a border runs straight across
+    uv, dv = uv[counts], dv[counts]
+    if not len(uv):
+        return np.zeros(wanted)
+    total = (_inwards(net, offset, uv, wanted) * dv[:, None]).sum(axis=0)
     return -total if is_reversed(face) else total
 
 
@@ -129,13 +134,14 @@ def _border(edge: Shape, face: Shape, net: SplineNet) -> tuple[Floats, Floats] |
     else:
         ends = [curve.Value(t).Y() for t in (first, last)]
         if abs(ends[1] - ends[0]) > 1e-12:  # straight in the parameters: where it passes the knots across
-            shares = (np.unique(net.knots[1]) - ends[0]) / (ends[1] - ends[0])
-            cuts |= {first + s * (last - first) for s in shares if 1e-9 < s < 1 - 1e-9}
+            passed = (np.unique(net.knots[1]) - ends[0]) / (ends[1] - ends[0])
+            cuts |= {first + s * (last - first) for s in passed if 1e-9 < s < 1 - 1e-9}
         cuts.add((first + last) / 2)
     rows = np.array(sorted(cuts))
     a, b = rows[:-1, None], rows[1:, None]
-    t = ((a + b) / 2 + (b - a) / 2 * ALONG[0]).reshape(-1)
-    weight = ((b - a) / 2 * ALONG[1]).reshape(-1)
+    gauss, shares = ALONG if len(rows) <= MANY else SHORT
+    t = ((a + b) / 2 + (b - a) / 2 * gauss).reshape(-1)
+    weight = ((b - a) / 2 * shares).reshape(-1)
     uv, slope = np.empty((len(t), 2)), np.empty(len(t))
     for i, value in enumerate(t.tolist()):
         place, way = curve.Value(value), curve.DN(value, 1)
@@ -144,8 +150,8 @@ def _border(edge: Shape, face: Shape, net: SplineNet) -> tuple[Floats, Floats] |
     return uv, weight * slope * (-1.0 if is_reversed(edge) else 1.0)
 
 
-def _inwards(net: SplineNet, offset: float, uv: Floats) -> Floats:
-    """(n, 10): integrals over u from the surface's lower bound to each point, at its v."""
+def _inwards(net: SplineNet, offset: float, uv: Floats, wanted: int) -> Floats:
+    """(n, wanted): integrals over u from the surface's lower bound to each point, at its v."""
     knots = np.unique(net.knots[0])
     period = net.periods[0]
     low = float(knots[0])
@@ -153,7 +159,7 @@ def _inwards(net: SplineNet, offset: float, uv: Floats) -> Floats:
         low += period * np.floor((uv[:, 0].min() - low) / period + 1e-9)
         turns = int(np.ceil((uv[:, 0].max() - low) / period + 1e-9))
         knots = np.unique(np.concatenate([knots + low - knots[0] + k * period for k in range(max(turns, 1))]))
-    total = np.zeros((len(uv), MOMENTS))
+    total = np.zeros((len(uv), wanted))
     for start, end in itertools.pairwise(knots):
         a, b = np.full(len(uv), start), np.clip(uv[:, 0], start, end)
         live = np.flatnonzero(b - a > 1e-14)
@@ -162,16 +168,17 @@ def _inwards(net: SplineNet, offset: float, uv: Floats) -> Floats:
         half = (b[live] - a[live])[:, None] / 2
         u = (a[live] + b[live])[:, None] / 2 + half * INWARDS[0]
         spots = np.column_stack([u.reshape(-1), np.repeat(uv[live, 1], u.shape[1])])
-        values = _density(net, offset, spots).reshape(*u.shape, MOMENTS)
+        values = _density(net, offset, spots, wanted).reshape(*u.shape, wanted)
         total[live] += (values * (half * INWARDS[1])[..., None]).sum(axis=1)
     return total
 
 
-def _density(net: SplineNet, offset: float, uv: Floats) -> Floats:
-    """(n, 10), by unit of the parameters."""
-    place, du, dv, duu, duv, dvv = net.at(uv, 2)
+def _density(net: SplineNet, offset: float, uv: Floats, wanted: int) -> Floats:
+    """(n, wanted), by unit of the parameters."""
+    place, du, dv, *bent = net.at(uv, 2 if offset else 1)
     across = np.cross(du, dv)
     if offset:
+        duu, duv, dvv = bent
         size = np.linalg.norm(across, axis=1, keepdims=True)
         normal = across / np.maximum(size, 1e-300)
         e, f, g = (np.einsum("ni,ni->n", *pair) for pair in ((du, du), (du, dv), (dv, dv)))
@@ -182,5 +189,7 @@ def _density(net: SplineNet, offset: float, uv: Floats) -> Floats:
         place = place + offset * normal
         across = across * (1 - 2 * offset * mean + offset**2 * gauss)[:, None]
     cone = np.einsum("ni,ni->n", place, across)
+    if wanted == 1:
+        return cone[:, None] / 3
     second = np.stack([place[:, i] * place[:, j] for i, j in PAIRS], axis=1)
     return np.column_stack([cone / 3, place * cone[:, None] / 4, second * cone[:, None] / 5])

@@ -79,9 +79,9 @@ class Borders:
             return Border(_moved(curve, motion), first, last, 1e-7)
         if not any(f in self.plan.surfaces for f in faces):
             border = self._trimmed(edge, curve, first, last)
-            if border is not None:
-                return border
-        return self._tracked(edge)
+        else:
+            border = self._rail(edge) or self._section(edge)
+        return border or self._tracked(edge)
 
     # --- both carriers stay ----------------------------------------------------------------------------------------
 
@@ -91,13 +91,61 @@ class Borders:
         low, high = (carriers.curve_parameter(curve, p, t) for p, t in zip(ends, (first, last), strict=True))
         reached = carriers.curve_points(curve, np.array([low, high]))
         miss = float(np.linalg.norm(reached - ends, axis=1).max())
-        if miss > 1e-5:
+        if miss > 1e-5 or (curve.kind == "spline" and not carriers.covers(curve.handle, low, high)):
             return None
         if high - low < 1e-7:
             raise LocalFailure("an edge beside it would vanish", self.fabric.faces_of(edge))
         if curve.kind in ("circle", "ellipse") and high - low > 2 * np.pi + 1e-9:
             raise LocalFailure("an arc beside it would close", self.fabric.faces_of(edge))
         return Border(curve, low, high, max(1e-7, 1.1 * miss), kept=True)
+
+    # --- of rounds that were rolled ----------------------------------------------------------------------------------
+
+    def _rail(self, edge: int) -> Border | None:
+        """Along a support of a canal: the line on which its surface was laid.  None for other edges."""
+        found = self.plan.touching(self.fabric, edge) if self.fabric.meeting(edge) == "smooth" else None
+        rails = self.plan.rolled[found[0]].rails if found else None
+        if found is None or rails is None:
+            return None
+        handle = self.plan.surfaces[found[0]].handle
+        ends = self.fabric.ends(edge)
+        start, end = (self.place(v) for v in ends)
+        line = CurveData("spline", None, (), carriers.iso_curve(handle, rails[found[2]]))
+        first, last = (carriers.curve_parameter(line, p, 0.0) for p in (start, end))
+        period = carriers.period(line)
+        if period:  # the way the old edge went
+            way = self.fabric.samples(edge, SAMPLES)
+            ahead = carriers.curve_points(line, np.array([first, first + 0.1 * period]))
+            forward = float((ahead[1] - ahead[0]) @ (way[len(way) // 8 + 1] - way[0])) > 0
+            last = first + (last - first) % period if forward else first - (first - last) % period
+            if ends[0] == ends[1]:
+                last = first + (period if forward else -period)
+        if last < first:
+            line, (first, last) = carriers.backwards(line, (first, last))
+        reached = carriers.curve_points(line, np.array([first, last]))
+        miss = float(np.linalg.norm(reached - [start, end], axis=1).max())
+        if miss > FITS or last - first < 1e-9:
+            return None
+        return Border(line, first, last, max(1e-7, 1.1 * miss))
+
+    def _section(self, edge: int) -> Border | None:
+        """Where one rolled round goes on in another of the same radius: an arc about the ball's centre there."""
+        if self.fabric.meeting(edge) != "smooth":
+            return None
+        balls = [self.plan.rolled[f].ball for f in self.fabric.faces_of(edge) if f in self.plan.rolled]
+        places = [self.place(v) for v in self.fabric.ends(edge)]
+        if len(balls) != 2 or np.abs(places[1] - places[0]).max() < 1e-9:
+            return None
+        centres = np.array([c for b in balls if b for p in places if (c := b.centre_of_touch(p)) is not None])
+        if len(centres) < 4 or np.abs(centres - centres[0]).max() > FITS:
+            return None
+        centre = centres.mean(axis=0)
+        a, b = (p - centre for p in places)
+        turns = np.linspace(0, 1, SAMPLES)[:, None]
+        angle = float(np.arctan2(np.linalg.norm(np.cross(a, b)), a @ b))
+        points = centre + (np.sin((1 - turns) * angle) * a + np.sin(turns * angle) * b) / np.sin(angle)
+        axis = np.cross(a, b)
+        return _conic(points, False, centre, axis / np.linalg.norm(axis), within=FITS)
 
     # --- tracked ---------------------------------------------------------------------------------------------------
 
@@ -141,9 +189,9 @@ class Borders:
             return lambda points: _settle(points, surfaces[:1], None, fail)
         if meeting != "smooth":
             return lambda points: _settle(points, surfaces, None, fail)
-        rolled = self.plan.touching_ball(self.fabric, edge)
+        rolled = self.plan.touching(self.fabric, edge)
         if rolled is not None:
-            return lambda points: _on_rail(*rolled, points, fail)
+            return lambda points: _on_rail(*rolled[1:], points, fail)
         sign = self.plan.sign(self.fabric, faces[0]) * self.plan.sign(self.fabric, faces[1])
         scale = min((s.radius for s in surfaces if s.numbers), default=1.0)
 

@@ -9,6 +9,7 @@ circle after all, the surface is a cylinder or torus.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -23,7 +24,8 @@ MARGIN = 0.3  # of its length, by which a canal is carried on beyond its ends
 OVERLAP = 0.25  # rad by which its arcs run on beyond the places of touch
 WIDEST = np.radians(176.0)
 CLOSE = 1e-7  # mm by which the surface may miss the ball
-FEWEST, MOST = 9, 70  # sections
+FEWEST, MOST = 11, 90  # sections
+PLACES = 36
 DEGREE = 7
 
 
@@ -63,6 +65,17 @@ class Ball:
         centres = points + self.distances[side] * here.distance(points)[1]
         return there.distance(centres)[0] - self.distances[1 - side]
 
+    def side_at(self, place: Floats) -> int | None:
+        """Which of the supports a place (3,) lies on."""
+        return next((k for k in (0, 1) if abs(self.supports[k].distance(place[None])[0][0]) < 1e-6), None)
+
+    def centre_of_touch(self, place: Floats) -> Floats | None:
+        """Of the ball that touches one of the supports at a place (3,) on it; None where it lies on neither."""
+        side = self.side_at(place)
+        if side is None:
+            return None
+        return np.asarray(place + self.distances[side] * self.supports[side].distance(place[None])[1][0])
+
     def touches(self, centres: Floats) -> tuple[Floats, Floats]:
         """Unit vectors (n, 3) from the centres to where the ball touches either support."""
         a, b = (-np.sign(d) * s.distance(centres)[1] for s, d in zip(self.supports, self.distances, strict=True))
@@ -88,8 +101,9 @@ def settle(start: Floats, surfaces: list[Surface], targets: list[Floats]) -> Flo
     return points if max(float(np.abs(f).max()) for f in left) < 1e-8 else None
 
 
-def canal(ball: Ball, path: Floats, closed: bool, reach: float) -> Surface | None:
-    """The surface of a ball along a path.
+def canal(ball: Ball, path: Floats, closed: bool, reach: float) -> tuple[Surface, tuple[float, float] | None] | None:
+    """The surface of a ball along a path; and, of one on a spline, its first parameter where the ball touches either
+    support.
 
     path: ordered places (n, 3) of its centre, about; of a closed one the first again as the last.  reach: mm by which
     an open one is carried on beyond its ends, besides a share of its length, as far as the ball can roll.
@@ -107,10 +121,11 @@ def canal(ball: Ball, path: Floats, closed: bool, reach: float) -> Surface | Non
         return None
     plain = _line_or_circle(settled, ball.radius)
     if plain is not None:
-        return plain
-    curve, length = _evenly(ball, settled, closed)
-    if curve is None:
+        return plain, None
+    even = _evenly(ball, settled, closed)
+    if even is None:
         return None
+    curve, length = even
     count = FEWEST
     while True:
         values = np.linspace(0.0, length, count)
@@ -121,30 +136,32 @@ def canal(ball: Ball, path: Floats, closed: bool, reach: float) -> Surface | Non
         between = (values[1:] + values[:-1]) / 2
         if _miss(ball, spline(between).reshape(count - 1, -1, 4), curve(between)) < CLOSE:
             break
-        count = 2 * count - 1
+        count = count * 3 // 2
     poles = np.moveaxis(spline.c.reshape(len(spline.c), -1, 4), 0, 1)
     arcs = (poles.shape[0] - 1) // 2
     across = np.repeat(np.arange(arcs + 1.0), [3, *[2] * (arcs - 1), 3])
     net = SplineNet(poles, (across, spline.t), (2, DEGREE), (0.0, length if closed else 0.0))
-    return Surface("spline", None, (), net.surface())
+    return Surface("spline", None, (), net.surface()), (1.0, arcs - 1.0)
 
 
-def _evenly(ball: Ball, path: Floats, closed: bool) -> tuple[CubicSpline | None, float]:
-    """A spline near the path by its length, and the length.  Twice, since sections can be interpolated only as
-    smoothly as their places follow one another."""
-    curve, length = None, 0.0
-    for places in (*[4 * FEWEST] * 3, 0):
-        along = np.append(0.0, np.cumsum(np.linalg.norm(np.diff(path, axis=0), axis=1)))
-        length = float(along[-1])
+def _evenly(ball: Ball, path: Floats, closed: bool) -> tuple[Callable[[Floats], Floats], float] | None:
+    """A curve near the path by its length, and the length.  Places are spread evenly again and again, and a smooth
+    curve laid through them at last, since sections can be interpolated only as smoothly as their places follow."""
+    for _ in range(3):
+        along = _lengths(path)
         curve = CubicSpline(along, path, bc_type="periodic" if closed else "not-a-knot")
-        if places:
-            found = ball.settle(curve(np.linspace(0.0, length, places)))
-            if found is None:
-                return None, 0.0
-            if closed:
-                found[-1] = found[0]
-            path = found
-    return curve, length
+        found = ball.settle(curve(np.linspace(0.0, along[-1], PLACES)))
+        if found is None:
+            return None
+        if closed:
+            found[-1] = found[0]
+        path = found
+    along = _lengths(path)
+    return _through(along, path, closed), float(along[-1])
+
+
+def _lengths(path: Floats) -> Floats:
+    return np.append(0.0, np.cumsum(np.linalg.norm(np.diff(path, axis=0), axis=1)))
 
 
 def _carried_on(ball: Ball, path: Floats, reach: float) -> Floats:
@@ -186,13 +203,14 @@ def _sections(ball: Ball, path: Floats, closed: bool) -> Floats | None:
     if sine.min() < 1e-6 or turn.max() > WIDEST:
         return None
     side = np.cross(axis / sine[:, None], a)
-    total = turn + 2 * OVERLAP
-    arcs = int(np.ceil(total.max() / (np.pi / 2)))
-    half = total / arcs / 2
+    arcs = int(np.ceil(turn.max() / (np.pi / 2)))
+    inner = [turn * k / arcs for k in range(arcs + 1)]
+    starts = [np.full(len(turn), -OVERLAP), *inner, turn + OVERLAP]
     rows = []
-    for k in range(2 * arcs + 1):
-        angle = -OVERLAP + k * half
-        weight = np.cos(half) if k % 2 else np.ones(len(half))
+    for k in range(2 * len(starts) - 1):
+        here, then = starts[k // 2], starts[(k + 1) // 2]
+        weight = np.cos((then - here) / 2)  # 1 at either end of an arc
+        angle = (here + then) / 2
         out = np.cos(angle)[:, None] * a + np.sin(angle)[:, None] * side
         pole = centres + ball.radius / weight[:, None] * out
         rows.append(np.column_stack([pole * weight[:, None], weight]))

@@ -69,8 +69,8 @@ def _touch_again(fabric: Fabric, found: dict[int, Rolled]) -> None:
 
 
 def _lay(fabric: Fabric, found: Mapping[int, Rolled], volume: float, depth: int) -> tuple[Fabric, int]:
-    surfaces, balls = {f: i.surface for f, i in found.items()}, {f: i.ball for f, i in found.items() if i.ball}
-    plan = Plan(surfaces=surfaces, recast=set(found), balls=balls)
+    surfaces = {f: item.surface for f, item in found.items()}
+    plan = Plan(surfaces=surfaces, recast=set(found), rolled={f: item for f, item in found.items() if item.ball})
     try:
         result = carry_out(fabric, plan)
         result.settle()

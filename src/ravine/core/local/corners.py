@@ -20,6 +20,7 @@ from .surfaces import Floats, Motion, Surface
 
 MEETS = 1e-7  # mm by which carriers may miss a corner
 STEP = 1e-4  # mm, for differences of normals
+WEAK = 1e-3  # mm by which the end of a round's section may miss where it has to be
 
 Touch = Callable[[Floats], tuple[float, Floats]]  # how far a place (3,) is from the touch, and the gradient (3,)
 
@@ -37,7 +38,28 @@ def move_corners(fabric: Fabric, plan: Plan, carried: Carried) -> dict[int, Floa
             places[vertex] = motion.points(fabric.point(vertex))
         else:
             places[vertex] = _Corner(fabric, plan, vertex).solve()
+    _square_sections(fabric, plan, places)
     return places
+
+
+def _square_sections(fabric: Fabric, plan: Plan, places: dict[int, Floats]) -> None:
+    """Where a rolled round goes on in another, the arc between them is square to the ball's path.  Its end where the
+    supports change says where, exactly; the other one, on a support that both share, says so only by how the path
+    bends."""
+    for edge in dict.fromkeys(e for f in plan.rolled for e in fabric.edges_of(f)):
+        balls = [plan.rolled[f].ball for f in fabric.faces_of(edge) if f in plan.rolled]
+        ends = sorted(set(fabric.ends(edge)), key=lambda v: len(fabric.faces_at(v)))
+        if len(balls) != 2 or balls[0] is None or fabric.meeting(edge) != "smooth" or len(ends) != 2:
+            continue
+        if len(fabric.faces_at(ends[0])) == len(fabric.faces_at(ends[1])) or not places.keys() >= set(ends):
+            continue
+        loose, firm = ends
+        centre = balls[0].centre_of_touch(places[firm])
+        side = balls[0].side_at(places[loose])
+        if centre is not None and side is not None:
+            place = centre - balls[0].distances[side] * balls[0].supports[side].distance(centre[None])[1][0]
+            if np.abs(place - places[loose]).max() < WEAK:
+                places[loose] = place
 
 
 class Carried:
@@ -175,11 +197,11 @@ class _Corner:
             across = across / size if turned is None else turned.turn @ across / size
             scale = min((s.radius for s in (self.surface(a), self.surface(b)) if s.numbers), default=1.0)
             sign = self.plan.sign(self.fabric, a) * self.plan.sign(self.fabric, b)
-            rolled = self.plan.touching_ball(self.fabric, edge)
+            rolled = self.plan.touching(self.fabric, edge)
             if rolled is None:
                 found.append(normals_meet(self.surface(a), self.surface(b), sign, across, scale))
             else:
-                found.append(_ball_touches(*rolled))
+                found.append(_ball_touches(*rolled[1:]))
         return found
 
     def _became_one(self, edge: int) -> bool:

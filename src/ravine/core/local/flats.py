@@ -29,7 +29,9 @@ class Flats:
         shape, forward = self.fabric.index.get("edge", edge), self._forward(face)
         uses = (False, True) if self.fabric.meeting(edge) == "seam" else (self.fabric.is_against(edge, face),)
         if border.kept and face not in self.plan.surfaces:
-            return tuple(carriers.flat_curve(_oriented(shape, u), forward) for u in uses), 0.0
+            old = tuple(carriers.flat_curve(_oriented(shape, u), forward) for u in uses)
+            if all(carriers.covers(curve, border.first, border.last) for curve in old):
+                return old, 0.0
         first = self.fabric.curve(edge)[1]
         found, loosest = [], 0.0
         for against in uses:
@@ -89,7 +91,8 @@ class Flats:
         middle = np.array([(u0 + u1) / 2, (v0 + v1) / 2])
         inside = np.array(start) + INWARDS * (middle - start)
         places = old.points(np.array([inside, middle]))
-        ball = self.plan.balls.get(face)
+        item = self.plan.rolled.get(face)
+        ball = item.ball if item else None
         carried = places if ball is None else ball.carried(places, self.fabric.outward(face, places))
         if carried is None:
             raise LocalFailure("the round beside it cannot follow", [face])

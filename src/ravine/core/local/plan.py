@@ -35,15 +35,15 @@ Step = Offset | Motion | Radius
 class Plan:
     """surfaces: new one of every face that changes; motions: how the face moved as a whole, where it did so rigidly
     (a plane pushed square to itself slid); followed: rounds that came along; recast: faces whose new surface counts
-    its parameters in another way than the old one; balls: of rounds rolled along any path; grown: spline faces that
-    stay where they are on a surface carried on, since an edge has come to lie beyond its border."""
+    its parameters in another way than the old one; rolled: rounds that were rolled along two supports; grown: spline
+    faces that stay where they are on a surface carried on, since an edge has come to lie beyond its border."""
 
     surfaces: dict[int, Surface] = field(default_factory=dict)
     motions: dict[int, Motion] = field(default_factory=dict)
     followed: set[int] = field(default_factory=set)
     recast: set[int] = field(default_factory=set)
     grown: set[int] = field(default_factory=set)
-    balls: dict[int, Ball] = field(default_factory=dict)
+    rolled: dict[int, Rolled] = field(default_factory=dict)
 
     def set(self, face: int, surface: Surface, motion: Motion | None) -> None:
         self.surfaces[face] = surface
@@ -52,9 +52,10 @@ class Plan:
 
     def roll(self, item: Round, found: Rolled, motion: Motion | None) -> None:
         self.set(item.face, found.surface, motion)
-        if found.ball:
+        if found.ball is not None:
+            self.rolled[item.face] = found
+        if item.kind == "canal" or found.surface.kind == "spline":
             self.recast.add(item.face)
-            self.balls[item.face] = found.ball
 
     def sign(self, fabric: Fabric, face: int) -> float:
         """As Fabric.sign, of the face on its new surface."""
@@ -63,16 +64,16 @@ class Plan:
             return fabric.sign(face)
         return -new.natural if fabric.is_reversed(face) else new.natural
 
-    def touching_ball(self, fabric: Fabric, edge: int) -> tuple[Ball, int] | None:
-        """The ball whose touch an edge is, and which of its supports."""
+    def touching(self, fabric: Fabric, edge: int) -> tuple[int, Ball, int] | None:
+        """The round whose touch an edge is, with its ball, and which of the two supports that touches there."""
         for face in fabric.faces_of(edge):
-            ball = self.balls.get(face)
-            if ball is not None:
+            item = self.rolled.get(face)
+            if item is not None and item.ball is not None:
                 other = fabric.other_face(edge, face)
                 beside = self.surfaces.get(other, fabric.surface(other))
-                for side, support in enumerate(ball.supports):
+                for side, support in enumerate(item.ball.supports):
                     if support is beside or support.same(beside, 1.0):
-                        return ball, side
+                        return face, item.ball, side
         return None
 
     def grow(self, fabric: Fabric, faces: Iterable[int]) -> None:

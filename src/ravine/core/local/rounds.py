@@ -42,10 +42,12 @@ class Round:
 
 @dataclass(frozen=True)
 class Rolled:
-    """A round's new surface, and the ball where it was rolled along two supports."""
+    """A round's new surface; the ball where it was rolled along two supports; and, on a spline, its first parameter
+    along either of them."""
 
     surface: Surface
     ball: Ball | None = None
+    rails: tuple[float, float] | None = None
 
 
 def round_of(fabric: Fabric, face: int, *, half: bool = False, _corner: bool = True) -> Round | None:
@@ -218,12 +220,18 @@ def rolled(fabric: Fabric, item: Round, new: Mapping[int, Surface], radius: floa
         place, result = _settle_between(start, [now for _, now in pairs], targets, item.radius)
     if place is None:
         return None
+    ball = None
+    if item.kind != "sphere":
+        now_a, now_b = (now for _, now in pairs)
+        ratio = result / item.radius / share
+        ball = Ball((now_a, now_b), (ratio * float(targets[0][0]), ratio * float(targets[1][0])),
+                    -fabric.sign(item.face) * item.radius)  # fmt: skip
     step = place - start
     if np.ptp(step, axis=0).max() < 1e-10 and abs(result - item.radius) < 1e-12 and item.kind != "cylinder":
-        return Rolled(old.moved(Motion.slide(step.mean(axis=0))))
+        return Rolled(old.moved(Motion.slide(step.mean(axis=0))), ball)
     found = _around(old, place, result)
-    if found is not None or item.kind == "sphere":
-        return None if found is None else Rolled(found)
+    if found is not None or ball is None:
+        return None if found is None else Rolled(found, ball)
     return _rolled_freely(fabric, item, new, result)
 
 
@@ -238,15 +246,19 @@ def _rolled_freely(fabric: Fabric, item: Round, new: Mapping[int, Surface], radi
         (abs(float(new[f].distance(fabric.point(v)[None])[0][0])) for v in fabric.vertices_of(item.face)
          for f in fabric.faces_at(v) if f in new), default=0.0,
     )  # fmt: skip
-    surface = canal(ball, path, closed, 2 * reach)
+    found = canal(ball, path, closed, 2 * reach)
     middle = ball.settle(path[len(path) // 2 :][:1])
-    if surface is None or middle is None:
+    if found is None or middle is None:
         return None
+    surface, rails = found
     touches = ball.touches(middle)
     out = touches[0][0] + touches[1][0]
     out = out / np.linalg.norm(out)
     natural = -way * out * (-1.0 if fabric.is_reversed(item.face) else 1.0)
-    return Rolled(facing(fabric, item.face, surface, middle[0] + radius * out, natural), ball)
+    turned = facing(fabric, item.face, surface, middle[0] + radius * out, natural)
+    if rails and turned is not surface:
+        rails = (rails[1], rails[0])  # they lie as far from either end
+    return Rolled(turned, ball, rails)
 
 
 def _path(fabric: Fabric, item: Round) -> tuple[Floats, float, bool]:

@@ -55,8 +55,8 @@ class _Passage:
         if any(self.fabric.meeting(e) in ("same", "smooth") for e in shared):
             return False
         return (
-            self._runs_through(*self.lines(a), b)
-            or self._runs_through(*self.lines(b), a)
+            self._runs_through(a, *self.lines(a), b)
+            or self._runs_through(b, *self.lines(b), a)
             or (not shared and self._coplanar(a, b))
             or (not shared and self._loop_inside(a, b))
         )
@@ -79,8 +79,9 @@ class _Passage:
         surface, bounds = self.fabric.surface(face), self.bounds(face)
         return any(bounds.inside(uv) for p in points for uv in surface.parameters(p[None]))
 
-    def _runs_through(self, lines: Floats, boxes: Boxes, face: int) -> bool:
-        """Whether one of these lines (n, k, 3) passes from one side of a face to the other within its bounds."""
+    def _runs_through(self, own: int, lines: Floats, boxes: Boxes, face: int) -> bool:
+        """Whether one of these lines (n, k, 3) on a face's own surface passes from one side of another face to the
+        other within its bounds."""
         box = self.fabric.boxes[face]
         lines = lines[((boxes[1] >= box[:3]) & (boxes[0] <= box[3:])).all(axis=1)]
         if not len(lines):
@@ -95,9 +96,10 @@ class _Passage:
         spots = lines[row, at] + a / (a - b) * (lines[row, at + 1] - lines[row, at])
         reach = np.abs(a - b).max()
         spots = spots[((spots >= box[:3] - reach) & (spots <= box[3:] + reach)).all(axis=1)]
-        for _ in range(3 if len(spots) else 0):
-            off, slope = surface.distance(spots)
-            spots = spots - off[:, None] * slope
+        for _ in range(4 if len(spots) else 0):  # from the chord to where the two surfaces cross
+            found = [s.distance(spots) for s in (surface, self.fabric.surface(own))]
+            off, slopes = (np.stack([row[k] for row in found], axis=1) for k in (0, 1))
+            spots = spots - np.einsum("nij,nj->ni", np.linalg.pinv(slopes, rcond=1e-3), off)
         near = ((spots >= box[:3] - CLEAR) & (spots <= box[3:] + CLEAR)).all(axis=1)
         return self.covers_any(face, spots[near])
 
@@ -116,7 +118,7 @@ class _Passage:
         for face, other in ((a, b), (b, a)):
             if self.fabric.surface(face).kind == "plane":
                 continue
-            if self._runs_through(*self.grid(face), other):
+            if self._runs_through(face, *self.grid(face), other):
                 return True
         return False
 
