@@ -54,6 +54,6 @@ def _push(work: Work, snapshot: Snapshot, body: Body, face: int, distance: float
     found = fault(result, solid.index)
     if found:
         raise EditError(found)
-    stands = [("face", face, front) for front in matter.fronts]
+    stands = [("face", body.faces[member], front) for member, front in matter.fronts]
     ids = carry_ids([(solid.index, body.ids())], stands, trace, ShapeIndex(result))
     return reshape_body(snapshot, work.geometry, body, Solid(result), ids)

@@ -2,12 +2,14 @@
 
 The band between the old carrier and the new one is cut to what lies outside the body (or inside it, for a face that
 goes in), then along the extended surfaces of the neighbours; the cells that rest on the face are the matter to add
-or to take.  So nothing is asked of the topology: faces may vanish, split, break through or appear.  It needs the
-neighbours to meet the face at an angle; rounds are set aside before.
+or to take.  So nothing is asked of the topology: faces may vanish, split, break through or appear.  Walls that run into
+one another tangentially, as around a slot, go together, with their bands cut off square to them where they touch.
+Rounds are set aside before.
 """
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -22,6 +24,7 @@ from ..kernel.shapes import Shape, ShapeIndex, parts_of
 from ..kernel.volumes import volume_properties
 from .fabric import Fabric
 from .failure import LocalFailure
+from .rounds import round_of
 from .surfaces import Floats, Surface
 
 THINNEST = 1e-9  # mm³ of a cell that counts
@@ -30,10 +33,10 @@ THINNEST = 1e-9  # mm³ of a cell that counts
 @dataclass(frozen=True)
 class Matter:
     """cells: solids to unite with the body or cut from it, with `volume` mm³ in all; fronts: their faces at the
-    face's new place, the largest cell's first."""
+    new places, the largest cell's first, each with the face that went there."""
 
     cells: list[Shape]
-    fronts: list[Shape]
+    fronts: list[tuple[int, Shape]]
     volume: float
 
 
@@ -47,34 +50,86 @@ class _Stretch:
 
 def matter_between(fabric: Fabric, face: int, distance: float) -> Matter:
     """Along the outward normal, mm.  Raises LocalFailure where the carrier has no such parallel, a neighbour runs in
-    tangentially, or the matter has no end; EditError when the kernel gives up."""
-    old = fabric.surface(face)
-    if old.kind == "spline":
-        raise LocalFailure("a freeform face has no neighbours to follow here", [face])
-    if fabric.neighbours(face, "smooth"):
-        raise LocalFailure("a neighbour runs tangentially into it", fabric.neighbours(face, "smooth"))
-    along = fabric.sign(face) * distance
-    back = min(abs(distance), 0.05 * fabric.extent(face))
-    start, end = old.parallel(-np.sign(along) * back), old.parallel(along)
-    if end is None or start is None:
-        raise LocalFailure("its radius would vanish", [face])
-    edges = [e for e in fabric.edges_of(face) if fabric.meeting(e) != "degenerate"]
-    points = np.concatenate([fabric.samples(e, 17) for e in edges] or [np.array(fabric.middle(face)[:1])])
-    stretch = _stretch(old, points, 3 * abs(distance) + 0.02 * fabric.extent(face))
-    band = _band(start, end, stretch, -_middle_way(fabric, face, old))
-    matter = _joined(cells_on(fabric, face, band, outside=distance > 0))
+    tangentially that cannot go along, or the matter has no end; EditError when the kernel gives up."""
+    cells: list[Shape] = []
+    ends: dict[int, Surface] = {}
+    for member in _together(fabric, face):
+        found, ends[member] = _cells_before(fabric, member, distance)
+        cells += found
+    matter = _joined(sorted(cells, key=_volume, reverse=True))
     fronts = []
     for cell in matter:
         there = Fabric(ShapeIndex(cell))
         for i in range(there.index.count("face")):
             surface = there.surface(i)
-            if surface.same(end, fabric.extent(face)):
-                fronts.append(there.index.get("face", i))
-            elif _at_the_end(surface, old, stretch):
-                raise LocalFailure("its new place runs past all its neighbours", [face])
-    if not fronts:
+            fronts += [
+                (m, there.index.get("face", i)) for m, end in ends.items() if surface.same(end, fabric.extent(m))
+            ]
+    if not any(member == face for member, _ in fronts):
         raise LocalFailure("its neighbours meet before it gets there; a shorter way works", [face])
     return Matter(matter, fronts, sum(_volume(cell) for cell in matter))
+
+
+def _together(fabric: Fabric, face: int) -> list[int]:
+    """The face and those that run into it tangentially, one of each surface."""
+    found, waiting = [face], [face]
+    while waiting:
+        here = waiting.pop()
+        for beside in _beside(fabric, fabric.one_surface(here), "smooth"):
+            if _among(fabric, beside, found):
+                continue
+            item = round_of(fabric, beside, half=True)
+            stays = item is not None and not all(_among(fabric, s, found) for s in item.supports)
+            if fabric.surface(beside).kind not in ("plane", "cylinder") or stays:
+                raise LocalFailure("a neighbour runs tangentially into it", [beside])
+            found.append(beside)
+            waiting.insert(0, beside)
+    return found
+
+
+def _among(fabric: Fabric, face: int, found: Iterable[int]) -> bool:
+    return any(fabric.surface(face).same(fabric.surface(f), 1.0) for f in found)
+
+
+def _beside(fabric: Fabric, faces: Iterable[int], meeting: str) -> list[int]:
+    return list(dict.fromkeys(f for face in faces for f in fabric.neighbours(face, meeting)))
+
+
+def _cells_before(fabric: Fabric, face: int, distance: float) -> tuple[list[Shape], Surface]:
+    """The cells between a face and its new place, and its surface there."""
+    old = fabric.surface(face)
+    if old.kind == "spline":
+        raise LocalFailure("a freeform face has no neighbours to follow here", [face])
+    along = fabric.sign(face) * distance
+    back = min(abs(distance), 0.05 * fabric.extent(face))
+    start, end = old.parallel(-np.sign(along) * back), old.parallel(along)
+    if end is None or start is None:
+        raise LocalFailure("its radius would vanish", [face])
+    whole = sorted(fabric.one_surface(face))
+    edges = [e for f in whole for e in fabric.edges_of(f) if fabric.meeting(e) != "degenerate"]
+    points = np.concatenate([fabric.samples(e, 17) for e in edges] or [np.array(fabric.middle(face)[:1])])
+    stretch = _stretch(old, points, 3 * abs(distance) + 0.02 * fabric.extent(face))
+    band = _band(start, end, stretch, -_middle_way(fabric, face, old))
+    cells = cells_on(fabric, whole, band, outside=distance > 0, cuts=_square_cuts(fabric, whole))
+    for cell in cells:
+        there = Fabric(ShapeIndex(cell))
+        surfaces = (there.surface(i) for i in range(there.index.count("face")))
+        if any(_at_the_end(s, old, stretch) for s in surfaces if not s.same(end, fabric.extent(face))):
+            raise LocalFailure("its new place runs past all its neighbours", [face])
+    return cells, end
+
+
+def _square_cuts(fabric: Fabric, faces: Iterable[int]) -> list[Surface]:
+    """Planes square to faces along the lines where others run into them tangentially."""
+    found = []
+    for face, edge in ((f, e) for f in faces for e in fabric.edges_of(f)):
+        if fabric.meeting(edge) == "smooth":
+            curve = fabric.curve(edge)[0]
+            if curve.kind != "line" or curve.frame is None:
+                raise LocalFailure("a neighbour runs tangentially into it", [fabric.other_face(edge, face)])
+            place = fabric.samples(edge)[1]
+            found.append(Surface.plane(place, np.cross(curve.frame.z, fabric.outward(face, place[None])[0])))
+    return found
 
 
 def _joined(cells: list[Shape]) -> list[Shape]:
@@ -91,20 +146,22 @@ def _joined(cells: list[Shape]) -> list[Shape]:
     return sorted(whole, key=_volume, reverse=True)
 
 
-def cells_on(fabric: Fabric, face: int, band: Shape, *, outside: bool) -> list[Shape]:
-    """The parts of a solid outside (or inside) the body that rest on a face, cut off where the surfaces of its sharp
-    neighbours run on; the largest first.  Raises LocalFailure when there are none, EditError when the kernel gives
-    up."""
+def cells_on(
+    fabric: Fabric, faces: Sequence[int], band: Shape, *, outside: bool, cuts: Sequence[Surface] = ()
+) -> list[Shape]:
+    """The parts of a solid outside (or inside) the body that rest on faces of one surface, cut off where the surfaces
+    of its sharp neighbours run on, and along `cuts`; the largest first.  Raises LocalFailure when there are none,
+    EditError when the kernel gives up."""
     try:
-        return _cells_on(fabric, face, band, outside)
+        return _cells_on(fabric, faces, band, outside, cuts)
     except KERNEL_FAILURES:
         raise EditError("the geometry kernel gave up on the matter beside this face") from None
 
 
-def _cells_on(fabric: Fabric, face: int, band: Shape, outside: bool) -> list[Shape]:
+def _cells_on(fabric: Fabric, faces: Sequence[int], band: Shape, outside: bool, cuts: Sequence[Surface]) -> list[Shape]:
     matter, first = combine("subtract" if outside else "common", band, [fabric.index.shape], merge=False)
-    resting = first(fabric.index.get("face", face))
-    beside = [fabric.surface(f) for f in fabric.neighbours(face, "sharp")]
+    resting = [part for f in faces for part in first(fabric.index.get("face", f))]
+    beside = [*cuts, *(fabric.surface(f) for f in _beside(fabric, faces, "sharp"))]
     reach = np.array(rough_box(band))
     patches = [spread(s, reach) for s in _distinct(beside) if s.kind != "spline"]
     pieces, second = split(matter, patches) if patches else (matter, lambda shape: [shape])
@@ -115,7 +172,7 @@ def _cells_on(fabric: Fabric, face: int, band: Shape, outside: bool) -> list[Sha
         if any(index.find("face", root) >= 0 for root in roots) and _volume(cell) > THINNEST:
             found.append(cell)
     if not found:
-        raise LocalFailure("no matter lies between it and its new place", [face])
+        raise LocalFailure("no matter lies between it and its new place", faces)
     return sorted(found, key=_volume, reverse=True)
 
 

@@ -117,7 +117,7 @@ def _corner(
     if way.turning and not way.closed:
         margin = min(margin, 0.45 * (2 * np.pi - way.length))
     band = way.solid([corner, crest, touch], [None, bulge, None], -margin, way.length + margin)
-    return cells_on(fabric, face, band, outside=adds)
+    return cells_on(fabric, [face], band, outside=adds)
 
 
 def is_hollow_round(fabric: Fabric, face: int) -> bool:
