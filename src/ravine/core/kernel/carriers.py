@@ -150,6 +150,27 @@ def offset_surface(handle: Handle, distance: float) -> Handle:
     return Geom_OffsetSurface(handle, float(distance), True)
 
 
+def equal_splines(a: Handle, b: Handle) -> bool:
+    """One and the same surface, or copies of one."""
+    if a is b:
+        return True
+    if not isinstance(a, Geom_BSplineSurface) or not isinstance(b, Geom_BSplineSurface) or a.Bounds() != b.Bounds():
+        return False
+    sizes = [(s.UDegree(), s.VDegree(), s.NbUPoles(), s.NbVPoles(), s.NbUKnots(), s.NbVKnots()) for s in (a, b)]
+    if sizes[0] != sizes[1]:
+        return False
+    return all(
+        a.Weight(i, j) == b.Weight(i, j) and a.Pole(i, j).Distance(b.Pole(i, j)) == 0
+        for i in range(1, a.NbUPoles() + 1)
+        for j in range(1, a.NbVPoles() + 1)
+    )
+
+
+def copied(handle: Handle) -> Handle:
+    """A surface of its own for another face: an edge between two faces knows them apart by theirs."""
+    return handle.Copy()
+
+
 def turned_over(handle: Handle) -> Handle:
     """A surface with its first parameter counted backwards."""
     return handle.UReversed()

@@ -1,9 +1,9 @@
-"""Volume, centroid and inertia under faces on spline surfaces.
+"""Volume, centroid and inertia under faces on spline surfaces, or with spline edges.
 
 The kernel integrates such a face as if it were one smooth piece, which leaves errors of percents where the surface is
-rational, has several spans, or is offset from such a one.  Here the volume of the cone from the origin to the face is
-an integral over the face's region of the parameters, turned into one along its border (Green's theorem), with Gauss
-points between the knots of both surface and border.
+rational, has several spans, or is offset from such a one, and of some 1e-4 under a bore that crosses another one.
+Here the volume of the cone from the origin to the face is an integral over the face's region of the parameters, turned
+into one along its border (Green's theorem), with Gauss points between the knots of both surface and border.
 """
 
 from __future__ import annotations
@@ -22,15 +22,17 @@ from OCP.GeomAbs import GeomAbs_BSplineCurve
 from OCP.gp import gp_Pnt
 from OCP.TopAbs import TopAbs_FORWARD
 
-from .carriers import is_reversed
+from .carriers import is_reversed, surface_data
 from .classify import parameter_box
 from .extension import basis_of
 from .rebuild import subshapes, wires_of
 from .shapes import Shape, as_edge, as_face, parts_of
 from .spline_net import SplineNet
+from .turned_net import TurnedNet
 
 Floats = NDArray[np.float64]
 ALONG, INWARDS = np.polynomial.legendre.leggauss(8), np.polynomial.legendre.leggauss(10)
+Net = SplineNet | TurnedNet
 SHORT, MANY = np.polynomial.legendre.leggauss(4), 8  # for the pieces of a border that has many, each so much shorter
 MOMENTS = 10  # 1, x, y, z, xx, yy, zz, xy, xz, yz
 PAIRS = ((0, 0), (1, 1), (2, 2), (0, 1), (0, 2), (1, 2))
@@ -72,15 +74,18 @@ def _by_kernel(face: Shape) -> Floats:
     return np.array([mass, *(mass * middle), *(second[i, j] for i, j in PAIRS)])
 
 
-def hard_net(face: Shape) -> tuple[SplineNet, float] | None:
+def hard_net(face: Shape) -> tuple[Net, float] | None:
     """The surface of a face that the kernel integrates badly, with its offset; None for all others."""
     handle, offset = basis_of(BRep_Tool.Surface_s(as_face(face)))
     if isinstance(handle, Geom_BSplineSurface):
         net = SplineNet.read(handle)
         return None if net is None else (net, offset)
-    if isinstance(handle, Geom_Plane) and any(_is_spline(e) for e in parts_of(face, "edge")):
+    if not any(_is_spline(e) for e in parts_of(face, "edge")):
+        return None
+    if isinstance(handle, Geom_Plane):
         return _patch(face, handle), 0.0
-    return None
+    data = surface_data(handle)
+    return None if offset or data.frame is None else (TurnedNet(data.kind, data.frame, data.numbers), 0.0)
 
 
 def _is_spline(edge: Shape) -> bool:
@@ -100,7 +105,7 @@ def _patch(face: Shape, plane: Geom_Plane) -> SplineNet:
     return SplineNet(poles, (np.repeat(u, 2), np.repeat(v, 2)), (1, 1), (0.0, 0.0))
 
 
-def moments_under(face: Shape, net: SplineNet, offset: float, wanted: int = MOMENTS) -> Floats | None:
+def moments_under(face: Shape, net: Net, offset: float, wanted: int = MOMENTS) -> Floats | None:
     """(10,): integrals of 1, x, y, z, xx, yy, zz, xy, xz, yz over the cone from the origin to the face, positive where
     the face looks away from it; or the first `wanted` of them.  None where an edge has no curve on the surface."""
     forward = as_face(face.Oriented(TopAbs_FORWARD))
@@ -121,7 +126,7 @@ def moments_under(face: Shape, net: SplineNet, offset: float, wanted: int = MOME
     return -total if is_reversed(face) else total
 
 
-def _border(edge: Shape, face: Shape, net: SplineNet) -> tuple[Floats, Floats] | None:
+def _border(edge: Shape, face: Shape, net: Net) -> tuple[Floats, Floats] | None:
     """Gauss points (n, 2) along an edge as the face runs it, and dv with their weights (n,)."""
     first, last = BRep_Tool.Range_s(as_edge(edge))
     curve = BRep_Tool.CurveOnSurface_s(as_edge(edge), face, 0.0, 0.0)
@@ -150,7 +155,7 @@ def _border(edge: Shape, face: Shape, net: SplineNet) -> tuple[Floats, Floats] |
     return uv, weight * slope * (-1.0 if is_reversed(edge) else 1.0)
 
 
-def _inwards(net: SplineNet, offset: float, uv: Floats, wanted: int) -> Floats:
+def _inwards(net: Net, offset: float, uv: Floats, wanted: int) -> Floats:
     """(n, wanted): integrals over u from the surface's lower bound to each point, at its v."""
     knots = np.unique(net.knots[0])
     period = net.periods[0]
@@ -173,7 +178,7 @@ def _inwards(net: SplineNet, offset: float, uv: Floats, wanted: int) -> Floats:
     return total
 
 
-def _density(net: SplineNet, offset: float, uv: Floats, wanted: int) -> Floats:
+def _density(net: Net, offset: float, uv: Floats, wanted: int) -> Floats:
     """(n, wanted), by unit of the parameters."""
     place, du, dv, *bent = net.at(uv, 2 if offset else 1)
     across = np.cross(du, dv)

@@ -60,7 +60,7 @@ def _touch_again(fabric: Fabric, found: dict[int, Rolled]) -> None:
         ready = [f for f, item in waiting.items() if waiting.keys().isdisjoint(item.supports)]
         for face in ready or list(waiting):
             item = waiting.pop(face)
-            new = rolled(fabric, item, {f: i.surface for f, i in found.items()})
+            new = rolled(fabric, item, {f: i.surface for f, i in found.items()}, earlier=found)
             if new is None or (new.surface.kind == "spline" and found.keys().isdisjoint(item.supports)):
                 continue
             spots = np.concatenate([fabric.samples(e, 5) for e in fabric.edges_of(face)])

@@ -45,20 +45,22 @@ def move_corners(fabric: Fabric, plan: Plan, carried: Carried) -> dict[int, Floa
 def _square_sections(fabric: Fabric, plan: Plan, places: dict[int, Floats]) -> None:
     """Where a rolled round goes on in another, the arc between them is square to the ball's path.  Its end where the
     supports change says where, exactly; the other one, on a support that both share, says so only by how the path
-    bends."""
+    bends.  Between two pieces of one path either end will do."""
     for edge in dict.fromkeys(e for f in plan.rolled for e in fabric.edges_of(f)):
         balls = [plan.rolled[f].ball for f in fabric.faces_of(edge) if f in plan.rolled]
         ends = sorted(set(fabric.ends(edge)), key=lambda v: len(fabric.faces_at(v)))
         if len(balls) != 2 or balls[0] is None or fabric.meeting(edge) != "smooth" or len(ends) != 2:
             continue
-        if len(fabric.faces_at(ends[0])) == len(fabric.faces_at(ends[1])) or not places.keys() >= set(ends):
+        anywhere = plan.one_path(fabric, edge)
+        known = anywhere or len(fabric.faces_at(ends[0])) != len(fabric.faces_at(ends[1]))
+        if not known or not places.keys() >= set(ends):
             continue
         loose, firm = ends
         centre = balls[0].centre_of_touch(places[firm])
         side = balls[0].side_at(places[loose])
         if centre is not None and side is not None:
             place = centre - balls[0].distances[side] * balls[0].supports[side].distance(centre[None])[1][0]
-            if np.abs(place - places[loose]).max() < WEAK:
+            if anywhere or np.abs(place - places[loose]).max() < WEAK:
                 places[loose] = place
 
 
@@ -140,7 +142,17 @@ class _Corner:
         turned = [m for m in moves if not m.is_slide]
         if turned:
             return turned[0].points(self.old)
+        for ball, side in self._rolls().values():
+            place = ball.rail(self.old[None], side)
+            if place is not None:
+                return place[0]
         return self.old
+
+    def _rolls(self) -> dict[int, tuple[Ball, int]]:
+        """Rolled rounds that touch a support at this vertex, by face."""
+        edges = self.fabric.edges_at(self.vertex)
+        rolls = (self.plan.touching(self.fabric, e) for e in edges if self.fabric.meeting(e) == "smooth")
+        return {roll[0]: roll[1:] for roll in rolls if roll is not None}
 
     def solve(self) -> Floats:
         apex = self._apex()
@@ -154,9 +166,13 @@ class _Corner:
         return place
 
     def _distinct(self) -> list[Surface]:
+        """Carriers around the vertex, without rounds on splines whose ball touches here, which says the same."""
         found: list[Surface] = []
+        rolls = self._rolls()
         for face in self.faces:
             surface = self.surface(face)
+            if face in rolls and surface.kind == "spline":
+                continue
             if not any(surface is s or surface.same(s, 1.0) for s in found):
                 found.append(surface)
         return found
@@ -209,7 +225,7 @@ class _Corner:
         if self.fabric.meeting(edge) != "smooth":
             return False
         a, b = (self.surface(f) for f in self.fabric.faces_of(edge))
-        return a.same(b, 1.0)
+        return a.same(b, 1.0) or self.plan.one_path(self.fabric, edge)
 
     def _pins(self, start: Floats) -> tuple[Floats, Floats]:
         """Planes across the splits of one surface and seams at this vertex: normals (k, 3) and heights (k,)."""
@@ -233,8 +249,7 @@ def meet(start: Floats, surfaces: list[Surface], touches: list[Touch], pins: Flo
     """The place (3,) near `start` where carriers meet; None where they do not.  Pins (k, 3) with heights (k,) are
     planes that count only as far as the carriers leave a freedom."""
     place = start
-    free = True
-    for turn in range(40):
+    for _ in range(40):
         found = [s.distance(place[None]) for s in surfaces]
         miss = [float(d[0]) for d, _ in found]
         rows = [g[0] for _, g in found]
@@ -243,12 +258,11 @@ def meet(start: Floats, surfaces: list[Surface], touches: list[Touch], pins: Flo
             miss.append(value)
             rows.append(slope)
         system = np.array(rows)
-        if turn == 0 and len(pins):
-            free = bool(np.linalg.svd(system, compute_uv=False)[2:].max(initial=0.0) < 1e-4)
-        if free and len(pins):
-            system = np.vstack([system, pins])
-            miss = [*miss, *(pins @ place - heights)]
-        step = np.linalg.pinv(system, rcond=1e-5) @ np.array(miss)
+        inverse = np.linalg.pinv(system, rcond=1e-5)
+        step = inverse @ np.array(miss)
+        if len(pins):
+            free = np.eye(3) - inverse @ system
+            step = step + free @ np.linalg.pinv(pins @ free, rcond=1e-4) @ (pins @ (place - step) - heights)
         place = place - step
         if not np.isfinite(place).all():
             return None

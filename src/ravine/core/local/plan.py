@@ -76,6 +76,14 @@ class Plan:
                         return face, item.ball, side
         return None
 
+    def one_path(self, fabric: Fabric, edge: int) -> bool:
+        """Whether both faces beside an edge are rolled along the same two supports, so that it lies anywhere."""
+        items = [self.rolled.get(f) for f in fabric.faces_of(edge)]
+        balls = [item.ball for item in items if item is not None and item.ball is not None]
+        if len(balls) < 2 or fabric.meeting(edge) != "smooth":
+            return False
+        return all(any(s.same(other, 1.0) for other in balls[1].supports) for s in balls[0].supports)
+
     def grow(self, fabric: Fabric, faces: Iterable[int]) -> None:
         for face in faces:
             self.set(face, fabric.surface(face), STAYS)
@@ -139,7 +147,7 @@ def _change(fabric: Fabric, plan: Plan, face: int, step: Step) -> None:
 def _resize(fabric: Fabric, plan: Plan, rounds: Mapping[int, tuple[Round, float]]) -> None:
     """Rounds that were asked for another radius; strips before the corners that hang on them."""
     for face, (item, radius) in sorted(rounds.items(), key=lambda row: row[1][0].kind == "sphere"):
-        found = rolled(fabric, item, plan.surfaces, radius)
+        found = rolled(fabric, item, plan.surfaces, radius, plan.rolled)
         if found is None:
             raise LocalFailure(f"no round of radius {radius:.6g} mm touches its neighbours", [face, *item.supports])
         plan.roll(item, found, None)
@@ -205,7 +213,7 @@ def _roll(fabric: Fabric, plan: Plan, rounds: dict[int, Round]) -> None:
             if first is not None and all(m is not None and m.same(first) for m in motions):
                 plan.set(face, old.moved(first), first)
             else:
-                found = rolled(fabric, item, plan.surfaces)
+                found = rolled(fabric, item, plan.surfaces, earlier=plan.rolled)
                 if found is None:
                     raise LocalFailure("the round beside it cannot follow", [face, *item.supports])
                 if found.surface.same(old, fabric.extent(face)):

@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..kernel.carriers import Frame
+from ..kernel.carriers import Frame, copied
 from .canal import STRAIGHT, Ball, canal, circle_fit, settle
 from .fabric import Fabric
 from .facing import facing
@@ -23,7 +23,7 @@ from .surfaces import Floats, Motion, Surface
 WIDEST = np.radians(176.0)  # a face that turns further is a wall of its own: a slot's end, a lug
 HALF = np.radians(181.0)
 ROUGH = 1e-5  # mm by which the radius of a round on a spline may miss a plain number
-CANAL = 1e-3  # share by which the radius may vary along a round on a spline, which is only near to it
+CANAL = 5e-3  # share by which the radius may vary along a round on a spline, which is only near to it
 MOST_SIDES = 5  # smooth neighbours of a canal: two supports, and what it goes on in
 
 
@@ -79,26 +79,42 @@ def _canal(fabric: Fabric, face: int) -> Round | None:
                 sides.append([edge])
             else:
                 side.append(edge)
-    for a, b in itertools.combinations(sides[:MOST_SIDES], 2):
+    ends = [{v for e in side for v in fabric.ends(e)} for side in sides[:MOST_SIDES]]
+    pairs = list(itertools.combinations(range(len(ends)), 2))
+    pairs.sort(key=lambda pair: len(ends[pair[0]] & ends[pair[1]]))  # rails lie opposite, what it goes on in between
+    for a, b in ((sides[i], sides[j]) for i, j in pairs):
         for way in (-1.0, 1.0):
-            here = _ball_between(fabric, face, way, a, b)
-            there = _ball_between(fabric, face, way, b, a) if here else None
-            if here and there and abs(here - there) < CANAL * here:
+            here = _balls_between(fabric, face, way, a, b)
+            there = None if here is None else _balls_between(fabric, face, way, b, a)
+            if here is None or there is None:
+                continue
+            radius = _common_radius(np.concatenate([here, there]))
+            if radius is not None:
                 supports = tuple(min(fabric.other_face(e, face) for e in side) for side in (a, b))
-                mean = (here + there) / 2
-                plain = round(mean, 3)
-                radius = plain if abs(plain - mean) < abs(here - there) + ROUGH else mean
                 return Round(face, "canal", radius, supports, (*a, *b), way)
     return None
 
 
-def _ball_between(fabric: Fabric, face: int, way: float, rail: list[int], opposite: list[int]) -> float | None:
-    """Radius of the ball that touches the face on a rail, on one side of it, and the surface along the opposite rail;
-    None where there is no such ball, or no one size of it."""
+def _balls_between(fabric: Fabric, face: int, way: float, rail: list[int], opposite: list[int]) -> Floats | None:
+    """Radii (n,) of balls that touch the face on a rail, on one side of it, and the surface along the opposite rail;
+    None where there are no such balls."""
     points = np.concatenate([fabric.samples(e, 7)[1:-1] for e in rail])
     outward = np.concatenate([fabric.outward(fabric.other_face(e, face), fabric.samples(e, 7)[1:-1]) for e in rail])
-    radii = _touching(points, way * outward, fabric.surface(fabric.other_face(opposite[0], face)))
-    return float(radii.mean()) if radii is not None and np.ptp(radii) < CANAL * radii.mean() else None
+    return _touching(points, way * outward, fabric.surface(fabric.other_face(opposite[0], face)))
+
+
+def _common_radius(radii: Floats) -> float | None:
+    """What they all mean: the plainest number among them, as people and programs write radii; None where they are not
+    of one size.  Rails that are a little off tell it badly where the supports meet at a shallow angle."""
+    low, high = float(radii.min()), float(radii.max())
+    middle, spread = float(np.median(radii)), high - low
+    if spread > CANAL * middle:
+        return None
+    for digits in (0, 1, 2, 3):
+        plain = round(middle, digits)
+        if plain > 0 and low - spread - ROUGH <= plain <= high + spread + ROUGH:
+            return plain
+    return middle
 
 
 def _touching(points: Floats, ways: Floats, other: Surface) -> Floats | None:
@@ -204,11 +220,17 @@ def _one_size(item: Round, radius: float) -> bool:
     return abs(item.radius - radius) < (CANAL * radius if item.kind == "canal" else 1e-6)
 
 
-def rolled(fabric: Fabric, item: Round, new: Mapping[int, Surface], radius: float | None = None) -> Rolled | None:
-    """A round on its supports' new surfaces, with its old radius or another one; None where the ball finds no
-    place."""
+def rolled(
+    fabric: Fabric,
+    item: Round,
+    new: Mapping[int, Surface],
+    radius: float | None = None,
+    earlier: Mapping[int, Rolled] | None = None,
+) -> Rolled | None:
+    """A round on its supports' new surfaces, with its old radius or another one; None where the ball finds no place.
+    earlier: rounds that were rolled before; further pieces of one path get the same surface."""
     if item.kind == "canal":
-        return _rolled_freely(fabric, item, new, radius or item.radius)
+        return _rolled_freely(fabric, item, new, radius or item.radius, earlier or {})
     old = fabric.surface(item.face)
     pairs = [(fabric.surface(f), new.get(f, fabric.surface(f))) for f in item.supports]
     start = _spine(fabric, item, old)
@@ -232,22 +254,28 @@ def rolled(fabric: Fabric, item: Round, new: Mapping[int, Surface], radius: floa
     found = _around(old, place, result)
     if found is not None or ball is None:
         return None if found is None else Rolled(found, ball)
-    return _rolled_freely(fabric, item, new, result)
+    return _rolled_freely(fabric, item, new, result, {})
 
 
-def _rolled_freely(fabric: Fabric, item: Round, new: Mapping[int, Surface], radius: float) -> Rolled | None:
+def _rolled_freely(
+    fabric: Fabric, item: Round, new: Mapping[int, Surface], radius: float, earlier: Mapping[int, Rolled]
+) -> Rolled | None:
     """Along any path: on a canal surface."""
-    path, way, closed = _path(fabric, item)
+    pieces = _pieces(fabric, item)
+    path, way, closed = _joined_path([_path(fabric, piece) for piece in pieces])
     supports = [new.get(f, fabric.surface(f)) for f in item.supports]
     signs = [-s.natural if fabric.is_reversed(f) else s.natural for f, s in zip(item.supports, supports, strict=True)]
     a, b = (way * sign * radius for sign in signs)
     ball = Ball((supports[0], supports[1]), (a, b), way * item.radius)
-    reach = max(
-        (abs(float(new[f].distance(fabric.point(v)[None])[0][0])) for v in fabric.vertices_of(item.face)
-         for f in fabric.faces_at(v) if f in new), default=0.0,
-    )  # fmt: skip
-    found = canal(ball, path, closed, 2 * reach)
     middle = ball.settle(path[len(path) // 2 :][:1])
+    known = next((earlier[piece.face] for piece in pieces if piece.face in earlier), None)
+    if known is not None and known.ball is not None and abs(known.ball.radius - radius) < 1e-12:
+        own = replace(known.surface, handle=known.surface.handle and copied(known.surface.handle))
+        found: tuple[Surface, tuple[float, float] | None] | None = (own, known.rails)
+    else:
+        ends = [(v, f) for p in pieces for v in fabric.vertices_of(p.face) for f in fabric.faces_at(v) if f in new]
+        reach = max((abs(float(new[f].distance(fabric.point(v)[None])[0][0])) for v, f in ends), default=0.0)
+        found = canal(ball, path, closed, 2 * reach)
     if found is None or middle is None:
         return None
     surface, rails = found
@@ -259,6 +287,44 @@ def _rolled_freely(fabric: Fabric, item: Round, new: Mapping[int, Surface], radi
     if rails and turned is not surface:
         rails = (rails[1], rails[0])  # they lie as far from either end
     return Rolled(turned, ball, rails)
+
+
+def _pieces(fabric: Fabric, item: Round) -> list[Round]:
+    """A canal with those that continue it along the same supports, in order; of another round just itself."""
+    if item.kind != "canal":
+        return [item]
+    supports = [fabric.surface(f) for f in item.supports]
+    found, waiting = {item.face: item}, [item.face]
+    while waiting:
+        for beside in fabric.neighbours(waiting.pop(), "smooth", "same"):
+            other = None if beside in found else round_of(fabric, beside)
+            if other is not None and other.kind == "canal" and _one_size(other, item.radius):
+                theirs = [fabric.surface(f) for f in other.supports]
+                if all(any(s.same(t, 1.0) for t in theirs) for s in supports):
+                    found[beside] = other
+                    waiting.append(beside)
+    return list(found.values())
+
+
+def _joined_path(paths: list[tuple[Floats, float, bool]]) -> tuple[Floats, float, bool]:
+    """Paths laid end to end, whichever way round each of them runs."""
+    points, way, closed = paths[0]
+    waiting = [row for row, _, _ in paths[1:]]
+    near = 0.1 * float(np.linalg.norm(points[1] - points[0]))
+    while waiting:
+        rows = [(k, row) for k, r in enumerate(waiting) for row in (r, r[::-1])]
+        after = next(((k, row) for k, row in rows if np.linalg.norm(row[0] - points[-1]) < near), None)
+        before = next(((k, row) for k, row in rows if np.linalg.norm(row[-1] - points[0]) < near), None)
+        if after is not None:
+            points = np.concatenate([points, after[1][1:]])
+            del waiting[after[0]]
+        elif before is not None:
+            points = np.concatenate([before[1][:-1], points])
+            del waiting[before[0]]
+        else:
+            break
+    closed = closed or (len(paths) > 1 and bool(np.linalg.norm(points[-1] - points[0]) < near))
+    return points, way, closed
 
 
 def _path(fabric: Fabric, item: Round) -> tuple[Floats, float, bool]:

@@ -17,6 +17,7 @@ from ..kernel.carriers import (
     Handle,
     SurfaceData,
     SurfaceReader,
+    equal_splines,
     make_surface,
     moved_geometry,
     offset_surface,
@@ -314,8 +315,7 @@ class Surface:
         if self.kind != other.kind:
             return False
         if self.kind == "spline":
-            return self.offset == other.offset and bool(self.handle.IsEqual(other.handle) if hasattr(
-                self.handle, "IsEqual") else self.handle is other.handle)  # fmt: skip
+            return self.offset == other.offset and equal_splines(self.handle, other.handle)
         if self.side != other.side or any(
             abs(a - b) > 1e-6 for a, b in zip(self.numbers[:1], other.numbers[:1], strict=True)
             if self.kind != "cone"
