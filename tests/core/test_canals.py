@@ -1,0 +1,163 @@
+"""Rounds along no line or circle: read from what another kernel only came near to, and rolled along."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import Phase, assume, given, settings
+from hypothesis import strategies as st
+from scipy.integrate import quad
+
+from ravine.core import EditError
+from ravine.core.kernel import build
+from ravine.core.kernel.check import fault
+from ravine.core.kernel.rebuild import rooted
+from ravine.core.kernel.shapes import ShapeIndex
+from ravine.core.kernel.volumes import volume_properties
+from ravine.core.local.conversion import converted
+from ravine.core.local.engine import reshape
+from ravine.core.local.fabric import Fabric
+from ravine.core.local.plan import Offset, Radius
+from ravine.core.local.rounds import round_of
+from tests.varied import frustum, joined, lever
+
+FEW = settings(max_examples=8, deadline=None, phases=(Phase.explicit, Phase.reuse, Phase.generate))  # slow to shrink
+
+
+def brought_in(shape):
+    return converted(Fabric(rooted(ShapeIndex(shape))))[0]
+
+
+def faces_of_kind(fabric, kind):
+    return [f for f in range(fabric.index.count("face")) if fabric.surface(f).kind == kind]
+
+
+def axis_distance(points, origin, way):
+    w = points - np.array(origin)
+    return np.linalg.norm(w - (w @ way)[:, None] * way, axis=1)
+
+
+def ball_centres(fabric, face, radius, way):
+    """Where a ball of this size lies that touches the face inside its bounds, and on its edges."""
+    u0, u1, v0, v1 = fabric.bounds(face)
+    u, v = np.meshgrid(np.linspace(u0, u1, 7), np.linspace(v0, v1, 11))
+    surface = fabric.surface(face)
+    points = surface.points(np.column_stack([u.reshape(-1), v.reshape(-1)]))
+    points = np.concatenate([points, *(fabric.samples(e, 9) for e in fabric.edges_of(face))])
+    return points + way * radius * fabric.outward(face, points)
+
+
+@FEW
+@given(
+    st.floats(10, 18), st.floats(0.3, 0.6), st.floats(-0.2, 0.2), st.floats(-0.4, 0.4),
+    st.sampled_from([0.6, 0.75, 1, 1.5, 2]),
+    st.floats(-0.8, 0.8),
+)  # fmt: skip
+def test_the_round_around_a_branch_follows_both_pipes(large, share, off, lean, radius, step):
+    small, off = share * large, off * large
+    assume(abs(step) > 0.02)
+    way = np.array([0.0, math.sin(lean), math.cos(lean)])
+    pipe = joined(
+        build.cylinder(large, 80, (-40, 0, 0), (1, 0, 0)), build.cylinder(small, 45, (0, off, 0), way.tolist())
+    )
+    try:
+        shape = build.fillet(pipe, radius, lambda e: e.kind == "spline" and e.middle[2] < 1.2 * large + radius)
+    except EditError:
+        assume(False)
+    assume(fault(shape) is None)
+    fabric = brought_in(shape)
+    branch = [f for f in faces_of_kind(fabric, "cylinder") if abs(fabric.surface(f).radius - small) < 1e-6]
+    result = reshape(fabric, {branch[0]: Offset(step)})
+    assert fault(result.shape) is None
+    told = volume_properties(result.shape).amount - volume_properties(fabric.index.shape).amount
+    assert told == pytest.approx(result.volume_change, abs=1e-6)
+    after = Fabric(ShapeIndex(result.shape))
+    canals = faces_of_kind(after, "spline")
+    assert canals
+    assert set(canals) <= result.followed
+    for face in canals:
+        centres = ball_centres(after, face, radius, 1.0)
+        assert axis_distance(centres, (0, 0, 0), np.array([1.0, 0, 0])) == pytest.approx(large + radius, abs=5e-6)
+        assert axis_distance(centres, (0, off, 0), way) == pytest.approx(small + step + radius, abs=5e-6)
+
+
+def ball_on_a_stem(ball, stem, radius, low, high):
+    """Volume of a ball cut flat at `low`, with a stem up to `high` and a round between them, by its profile."""
+    height = math.sqrt((ball + radius) ** 2 - (stem + radius) ** 2)  # of the round's centre circle
+    on_ball = height * ball / (ball + radius)
+
+    def area(z):
+        if z < on_ball:
+            return ball**2 - z**2
+        if z < height:
+            return (stem + radius - math.sqrt(radius**2 - (height - z) ** 2)) ** 2
+        return stem**2
+
+    return math.pi * quad(area, low, high, points=[on_ball, height], epsabs=1e-9, epsrel=1e-12)[0]
+
+
+@FEW
+@given(st.floats(12, 16), st.floats(4, 6), st.floats(0.5, 1.5), st.floats(-1, 1), st.floats(-0.4, 0.4))
+def test_a_round_between_ball_and_stem_is_the_ring_it_really_is(ball, stem, radius, step, wider):
+    body = joined(build.sphere(ball), build.cylinder(stem, 30))
+    body = build.subtract(body, build.box(60, 60, 20, (-30, -30, -28)))
+    shape = build.fillet(body, radius, lambda e: e.kind == "circle" and 8 < e.middle[2] < 25)
+    fabric = brought_in(shape)
+    assert faces_of_kind(fabric, "torus")
+    assert not faces_of_kind(fabric, "spline")
+    wall = faces_of_kind(fabric, "cylinder")[0]
+    grown = reshape(fabric, {wall: Offset(step)})
+    assert fault(grown.shape) is None
+    expected = ball_on_a_stem(ball, stem + step, radius, -8, 30)
+    assert volume_properties(grown.shape).amount == pytest.approx(expected, rel=1e-7)
+    ring = faces_of_kind(grown.fabric, "torus")[0]
+    wide = reshape(grown.fabric, {ring: Radius(radius + wider)})
+    expected = ball_on_a_stem(ball, stem + step, radius + wider, -8, 30)
+    assert volume_properties(wide.shape).amount == pytest.approx(expected, rel=1e-7)
+
+
+def test_a_drafted_casting_comes_in_as_it_was_meant_and_its_rounds_follow():
+    """Planes and cylinders written as splines, rounds that touch them only nearly, around corners where no line or
+    circle leads."""
+    block = frustum(0, 0, 60, 44, 0, 24, math.radians(2))
+    block = build.fillet(block, 5, lambda e: abs(e.middle[2] - 12) < 1e-3)
+    block = build.fillet(block, 2, lambda e: abs(e.middle[2] - 24) < 1e-4)
+    before = volume_properties(block).amount
+    fabric = brought_in(block)
+    assert [len(faces_of_kind(fabric, kind)) for kind in ("plane", "cylinder", "spline")] == [6, 8, 4]
+    assert volume_properties(fabric.index.shape).amount == pytest.approx(before, rel=2e-6)
+    assert all(round_of(fabric, f).radius == 2.0 for f in faces_of_kind(fabric, "spline"))
+    top = max(faces_of_kind(fabric, "plane"), key=lambda f: fabric.boxes[f][2])
+    raised = reshape(fabric, {top: Offset(3.0)})
+    assert fault(raised.shape) is None
+    assert len(raised.followed) == 8
+    assert all(round_of(raised.fabric, f).radius == 2.0 for f in faces_of_kind(raised.fabric, "spline"))
+    back = reshape(raised.fabric, {top: Offset(-3.0)})
+    start = volume_properties(fabric.index.shape).amount
+    assert volume_properties(back.shape).amount == pytest.approx(start, rel=1e-9)
+    corner = next(f for f in faces_of_kind(fabric, "cylinder") if fabric.surface(f).radius > 4)
+    assert fault(reshape(fabric, {corner: Offset(-1.0)}).shape) is None
+
+
+@pytest.mark.parametrize("step", [0.1, 1.0, -0.1])
+def test_chamfered_hubs_with_a_tangent_web_grow_together(step):
+    """The chamfer's seam has to reach farther than its old curve, and the keyway beside it is not run into."""
+    fabric = brought_in(lever())
+    hub = max(faces_of_kind(fabric, "cylinder"), key=lambda f: fabric.surface(f).radius)
+    result = reshape(fabric, {hub: Offset(step)})
+    assert fault(result.shape) is None
+    back = reshape(result.fabric, {hub: Offset(-step)})
+    start = volume_properties(fabric.index.shape).amount
+    assert volume_properties(back.shape).amount == pytest.approx(start, rel=1e-9)
+
+
+@given(st.floats(2, 7), st.floats(0.4, 1))
+@settings(max_examples=12, deadline=None)
+def test_bores_that_cross_have_their_exact_volume(large, share):
+    small = share * large
+    block = build.box(30, 30, 30, (-15, -15, -15))
+    drilled = build.subtract(build.subtract(block, build.cylinder(large, 40, (0, 0, -20))),
+                             build.cylinder(small, 40, (-20, 0, 0), (1, 0, 0)))  # fmt: skip
+    shared = 8 * quad(lambda x: math.sqrt((large**2 - x**2) * (small**2 - x**2)), 0, small, epsabs=1e-11)[0]
+    expected = 27000 - math.pi * 30 * (large**2 + small**2) + shared
+    assert volume_properties(drilled).amount == pytest.approx(expected, rel=2e-8)
