@@ -1,4 +1,4 @@
-"""`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, alike, section, stack, view.
+"""`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, alike, section, stack, varied, view.
 
 All without a name.  One table a measurement.
 """
@@ -31,6 +31,7 @@ from .parts import plate_375
 from .section import measure_section
 from .sketch import measure_sketch
 from .stack import measure_stack
+from .varied import measure_varied
 from .view import measure_view
 
 
@@ -131,6 +132,8 @@ def main(names: list[str]) -> None:
             measure_section()
         if not names or "stack" in names:
             measure_stack(Path(folder), path)
+        if not names or "varied" in names:
+            measure_varied()
         if not names or "view" in names:
             measure_view()
 

@@ -81,7 +81,7 @@ def measure_offsets(name: str, shape: Shape) -> None:
 def measure_edits(name: str, shape: Shape, every: int) -> None:
     """The whole push edit with its ladder, on every n-th face, ±1 mm: valid or refused with a reason."""
     model = Model()
-    ids = _brought_in(model, shape)
+    ids = brought_in(model, shape)
     valid, refused, wrong, times = 0, Counter[str](), 0, []
     for face in ids[::every]:
         for distance in (MEDIUM, -MEDIUM):
@@ -102,7 +102,8 @@ def measure_edits(name: str, shape: Shape, every: int) -> None:
         print(f"      refused {count} × {reason}")
 
 
-def _brought_in(model: Model, shape: Shape) -> list[str]:
+def brought_in(model: Model, shape: Shape) -> list[str]:
+    """Ids of the faces of a shape imported into the model."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "part.step"
         path.write_bytes(step.write([WriteNode("Part", IDENTITY, 0, [])], [WritePart("Part", shape, None, {})], "Part"))

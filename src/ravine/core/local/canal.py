@@ -119,6 +119,9 @@ def canal(ball: Ball, path: Floats, closed: bool, reach: float) -> tuple[Surface
     steps = np.linalg.norm(np.diff(settled, axis=0), axis=1)
     if steps.min() < 1e-9:
         return None
+    a, b = ball.touches(settled)
+    if np.einsum("ni,ni->n", a, b).min() < np.cos(WIDEST):
+        return None
     plain = _line_or_circle(settled, ball.radius)
     if plain is not None:
         return plain, None
@@ -200,7 +203,7 @@ def _sections(ball: Ball, path: Floats, closed: bool) -> Floats | None:
     axis = np.cross(a, b)
     sine = np.linalg.norm(axis, axis=1)
     turn = np.arctan2(sine, np.einsum("ni,ni->n", a, b))
-    if sine.min() < 1e-6 or turn.max() > WIDEST:
+    if sine.min() < 1e-6 or turn.max() > WIDEST:  # between the places, too
         return None
     side = np.cross(axis / sine[:, None], a)
     arcs = int(np.ceil(turn.max() / (np.pi / 2)))

@@ -53,8 +53,8 @@ def _touch_again(fabric: Fabric, found: dict[int, Rolled]) -> None:
     waiting: dict[int, Round] = {}
     for face in splines:  # itself as a spline, since only a canal is known by its touch alone
         laid = fabric.laid_on({f: i.surface for f, i in found.items() if f != face})
-        item = round_of(laid, face)
-        if item is not None:
+        item, known = round_of(laid, face), found.get(face)
+        if item is not None and (known is None or _is_of_radius(known.surface, item.radius)):
             waiting[face] = item
     while waiting:
         ready = [f for f, item in waiting.items() if waiting.keys().isdisjoint(item.supports)]
@@ -66,6 +66,10 @@ def _touch_again(fabric: Fabric, found: dict[int, Rolled]) -> None:
             spots = np.concatenate([fabric.samples(e, 5) for e in fabric.edges_of(face)])
             if np.abs(new.surface.distance(spots)[0]).max() < CLOSE:
                 found[face] = new
+
+
+def _is_of_radius(surface: Surface, radius: float) -> bool:
+    return surface.kind in ("cylinder", "torus") and abs(surface.radius - radius) < CLOSE
 
 
 def _lay(fabric: Fabric, found: Mapping[int, Rolled], volume: float, depth: int) -> tuple[Fabric, int]:

@@ -267,7 +267,6 @@ def _rolled_freely(
     signs = [-s.natural if fabric.is_reversed(f) else s.natural for f, s in zip(item.supports, supports, strict=True)]
     a, b = (way * sign * radius for sign in signs)
     ball = Ball((supports[0], supports[1]), (a, b), way * item.radius)
-    middle = ball.settle(path[len(path) // 2 :][:1])
     known = next((earlier[piece.face] for piece in pieces if piece.face in earlier), None)
     if known is not None and known.ball is not None and abs(known.ball.radius - radius) < 1e-12:
         own = replace(known.surface, handle=known.surface.handle and copied(known.surface.handle))
@@ -276,6 +275,7 @@ def _rolled_freely(
         ends = [(v, f) for p in pieces for v in fabric.vertices_of(p.face) for f in fabric.faces_at(v) if f in new]
         reach = max((abs(float(new[f].distance(fabric.point(v)[None])[0][0])) for v, f in ends), default=0.0)
         found = canal(ball, path, closed, 2 * reach)
+    middle = None if found is None else ball.settle(path[len(path) // 2 :][:1])
     if found is None or middle is None:
         return None
     surface, rails = found

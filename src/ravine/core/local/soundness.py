@@ -16,9 +16,10 @@ from ..kernel.classify import FaceBounds
 from ..kernel.rebuild import subshapes
 from .fabric import Fabric
 from .failure import LocalFailure
-from .surfaces import Floats
+from .surfaces import Floats, Surface
 
 CLEAR = 2e-5  # mm: what runs closer than this touches rather than crosses
+ALIKE = 1e-4  # square of the sine between surfaces that count as running alike
 PER_EDGE = 9
 GRID = 7
 Boxes = tuple[Floats, Floats]  # low and high corners, (n, 3) each
@@ -96,10 +97,10 @@ class _Passage:
         spots = lines[row, at] + a / (a - b) * (lines[row, at + 1] - lines[row, at])
         reach = np.abs(a - b).max()
         spots = spots[((spots >= box[:3] - reach) & (spots <= box[3:] + reach)).all(axis=1)]
-        for _ in range(4 if len(spots) else 0):  # from the chord to where the two surfaces cross
-            found = [s.distance(spots) for s in (surface, self.fabric.surface(own))]
-            off, slopes = (np.stack([row[k] for row in found], axis=1) for k in (0, 1))
-            spots = spots - np.einsum("nij,nj->ni", np.linalg.pinv(slopes, rcond=1e-3), off)
+        if not len(spots):
+            return False
+        for _ in range(4):
+            spots = _towards_crossing(spots, surface, self.fabric.surface(own))
         near = ((spots >= box[:3] - CLEAR) & (spots <= box[3:] + CLEAR)).all(axis=1)
         return self.covers_any(face, spots[near])
 
@@ -138,6 +139,18 @@ class _Passage:
         bounds = self.bounds(face)
         kept = [r for r in rows if all(bounds.inside(uv) for uv in r[1:-1:2])]
         return _boxed(np.array([surface.points(r) for r in kept]).reshape(-1, PER_EDGE, 3))
+
+
+def _towards_crossing(spots: Floats, a: Surface, b: Surface) -> Floats:
+    """From a chord to where two surfaces cross (least step); where they run alike, on to the first one."""
+    (off, slope), (other, across) = a.distance(spots), b.distance(spots)
+    share = np.einsum("ni,ni->n", slope, across)
+    square = 1 - share**2
+    alike = square < ALIKE
+    square = np.where(alike, 1.0, square)
+    first = np.where(alike, off, (off - share * other) / square)
+    second = np.where(alike, 0.0, (other - share * off) / square)
+    return np.asarray(spots - first[:, None] * slope - second[:, None] * across)
 
 
 def _boxed(lines: Floats) -> tuple[Floats, Boxes]:
