@@ -1,8 +1,10 @@
 """The local face engine: new surfaces for some faces of a solid, neighbours follow, topology stays.
 
 surfaces   carrier surfaces as signed distances
-fabric     a solid read once: who touches whom, how faces meet, which faces are rounds
+fabric     a solid read once: who touches whom, how faces meet
 plan       from what was asked to a new surface for every face that changes
+rounds     which faces are rounds, and on what they touch
+rolling    where rounds go when their supports move; canal for those along any path
 corners    where the vertices go
 borders    where the edges go
 soundness  checks on what was rebuilt

@@ -22,7 +22,7 @@ from .surfaces import Floats, Surface
 STRAIGHT = 1e-7  # mm by which a path may miss the line or circle it is taken for
 MARGIN = 0.12  # of its length, by which a canal is carried on beyond its ends
 OVERLAP = 0.25  # rad by which its arcs run on beyond the places of touch
-WIDEST = np.radians(176.0)
+WIDEST = np.radians(176.0)  # a face that turns further is a wall of its own: a slot's end, a lug
 CLOSE = 1e-7  # mm by which the surface may miss the ball
 FEWEST, MOST = 12, 140  # sections
 PLACES = 36

@@ -18,7 +18,8 @@ from .fabric import Fabric
 from .facing import facing
 from .failure import LocalFailure
 from .plan import Plan
-from .rounds import Rolled, Round, rolled, round_of
+from .rolling import Rolled, rolled
+from .rounds import Round, round_of
 from .surfaces import Surface
 
 MOST_CHANGE = 2e-4  # of the volume

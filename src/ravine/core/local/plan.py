@@ -10,7 +10,8 @@ import numpy as np
 from .canal import Ball
 from .fabric import Fabric
 from .failure import LocalFailure
-from .rounds import Rolled, Round, chain, rolled, round_of
+from .rolling import Rolled, rolled
+from .rounds import Round, chain, round_of
 from .surfaces import STAYS, Motion, Surface
 
 
