@@ -13,7 +13,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.interpolate import CubicSpline, make_interp_spline
+from scipy.interpolate import BSpline, CubicSpline, make_interp_spline
 
 from ..kernel.carriers import Frame
 from ..kernel.spline_net import SplineNet
@@ -238,7 +238,7 @@ def _miss(ball: Ball, poles: Floats, centres: Floats) -> float:
     return float(np.abs(np.linalg.norm(flat - nearest, axis=1) - ball.radius).max())
 
 
-def _through(values: Floats, rows: Floats, closed: bool):  # type: ignore[no-untyped-def]
+def _through(values: Floats, rows: Floats, closed: bool) -> BSpline:
     """Spline (scipy's) through rows, clamped; of a closed path as smooth over its ends as elsewhere."""
     if not closed:
         return make_interp_spline(values, rows, k=DEGREE)
@@ -248,7 +248,7 @@ def _through(values: Floats, rows: Floats, closed: bool):  # type: ignore[no-unt
     for end in (values[0], values[-1]):
         spline = spline.insert_knot(end, DEGREE)
     first, last = (int(np.argmin(np.abs(spline.t - end))) for end in (values[0], values[-1]))
-    return type(spline)(spline.t[first : last + DEGREE + 1], spline.c[first:last], DEGREE)
+    return BSpline(spline.t[first : last + DEGREE + 1], spline.c[first:last], DEGREE)
 
 
 def _line_or_circle(path: Floats, radius: float) -> Surface | None:

@@ -55,7 +55,7 @@ class Plan:
         self.set(item.face, found.surface, motion)
         if found.ball is not None:
             self.rolled[item.face] = found
-        if item.kind == "canal" or found.surface.kind == "spline":
+        if found.recast:
             self.recast.add(item.face)
 
     def sign(self, fabric: Fabric, face: int) -> float:

@@ -22,12 +22,13 @@ from .surfaces import Floats, Motion, Surface
 
 @dataclass(frozen=True)
 class Rolled:
-    """A round's new surface; the ball where it was rolled along two supports; and, on a spline, its first parameter
-    along either of them."""
+    """A round's new surface; the ball where it was rolled along two supports; on a spline its first parameter along
+    either of them; and whether its parameters are counted in another way than the old one's."""
 
     surface: Surface
     ball: Ball | None = None
     rails: tuple[float, float] | None = None
+    recast: bool = False
 
 
 def rolled(
@@ -96,7 +97,7 @@ def _rolled_freely(
     turned = facing(fabric, item.face, surface, middle[0] + radius * out, natural)
     if rails and turned is not surface:
         rails = (rails[1], rails[0])  # they lie as far from either end
-    return Rolled(turned, ball, rails)
+    return Rolled(turned, ball, rails, recast=True)
 
 
 def _pieces(fabric: Fabric, item: Round) -> list[Round]:
