@@ -260,7 +260,7 @@ def _line_or_circle(path: Floats, radius: float) -> Surface | None:
     if np.abs((path - middle) @ ways[2]).max() > STRAIGHT:
         return None
     fitted = circle_fit((path - middle) @ ways[:2].T)
-    if fitted is None or fitted[1] <= radius * (1 + 1e-6):
+    if fitted is None or fitted[1] < 1e-3 * radius:  # next to a ball
         return None
     centre, major = fitted
     frame = Frame(middle + centre @ ways[:2], ways[0], ways[1], np.cross(ways[0], ways[1]))
