@@ -25,7 +25,7 @@ OVERLAP = 0.25  # rad by which its arcs run on beyond the places of touch
 WIDEST = np.radians(176.0)  # a face that turns further is a wall of its own: a slot's end, a lug
 CLOSE = 1e-7  # mm by which the surface may miss the ball
 FEWEST, MOST = 12, 140  # sections
-PLACES = 36
+PLACES = 36  # on the path, spread evenly before sections are laid
 DEGREE = 7
 
 

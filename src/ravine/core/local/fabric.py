@@ -131,9 +131,12 @@ class Fabric:
         """+1 where the outward normal runs along the gradient of the surface's distance."""
         found = self._signs.get(face)
         if found is None:
-            found = self.surface(face).natural * (-1.0 if self.is_reversed(face) else 1.0)
-            self._signs[face] = found
+            found = self._signs[face] = self.sign_on(face, self.surface(face))
         return found
+
+    def sign_on(self, face: int, surface: Surface) -> float:
+        """The same if the face lay on this surface."""
+        return surface.natural * (-1.0 if self.is_reversed(face) else 1.0)
 
     def wires(self, face: int) -> tuple[Wire, ...]:
         """The outer one first."""

@@ -61,9 +61,7 @@ class Plan:
     def sign(self, fabric: Fabric, face: int) -> float:
         """As Fabric.sign, of the face on its new surface."""
         new = self.surfaces.get(face)
-        if new is None:
-            return fabric.sign(face)
-        return -new.natural if fabric.is_reversed(face) else new.natural
+        return fabric.sign(face) if new is None else fabric.sign_on(face, new)
 
     def touching(self, fabric: Fabric, edge: int) -> tuple[int, Ball, int] | None:
         """The round whose touch an edge is, with its ball, and which of the two supports that touches there."""

@@ -75,8 +75,7 @@ def _rolled_freely(
     pieces = _pieces(fabric, item)
     path, way, closed = _joined_path([_path(fabric, piece) for piece in pieces])
     supports = [new.get(f, fabric.surface(f)) for f in item.supports]
-    signs = [-s.natural if fabric.is_reversed(f) else s.natural for f, s in zip(item.supports, supports, strict=True)]
-    a, b = (way * sign * radius for sign in signs)
+    a, b = (way * radius * fabric.sign_on(f, s) for f, s in zip(item.supports, supports, strict=True))
     ball = Ball((supports[0], supports[1]), (a, b), way * item.radius)
     known = next((earlier[piece.face] for piece in pieces if piece.face in earlier), None)
     if known is not None and known.ball is not None and abs(known.ball.radius - radius) < 1e-12:
