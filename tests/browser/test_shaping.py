@@ -220,7 +220,7 @@ def test_tilt_about_a_picked_face_with_the_arc(trial):
     trial.accept("Tilted right side of Trial plate by 5°", WHOLE + 10 * 10 * lean / 2 * 40)
 
 
-def test_round_and_chamfer_edges(trial):
+def test_round_and_chamfer_edges_and_push_beside_a_chamfer(trial):
     edge = trial.edge("a[0] === 60 && z[0] === 60 && a[2] === 10 && z[2] === 10")
     trial.pick("edge", edge)
     trial.open("round")
@@ -229,7 +229,21 @@ def test_round_and_chamfer_edges(trial):
     trial.pick("edge", trial.edge("a[0] === 0 && z[0] === 0 && a[2] === 10 && z[2] === 10"))
     trial.open("chamfer")
     trial.type("size", "2")
-    trial.accept("Chamfered an edge", WHOLE - (1 - math.pi / 4) * 9 * 40 - 2 * 40)
+    whole = WHOLE - (1 - math.pi / 4) * 9 * 40 - 2 * 40
+    trial.accept("Chamfered an edge", whole)
+    trial.pick("face", trial.face("b[3] === 0"))
+    trial.open("push")
+    trial.type("distance", "3")
+    trial.hand.until("document.querySelector('#line-facts').innerText.includes('chamfers follow')", "what follows")
+    trial.accept("Pushed left side of Trial plate out by 3 mm", whole + 3 * 10 * 40)
+    trial.pick("face", trial.face("b[3] === -3"))
+    trial.open("push")
+    trial.choose("chamfers", "staying")
+    trial.type("distance", "1")
+    trial.accept("Pushed left side of Trial plate out by 1 mm", whole + 3 * 10 * 40 + (8 + 7) / 2 * 40)
+    trial.pick("face", trial.face(BOTTOM))
+    trial.open("push")
+    assert not trial.hand.js("return document.querySelector('#line [name=chamfers]')"), "none beside the bottom"
 
 
 def test_pull_a_hole_into_a_slot(trial):

@@ -90,9 +90,9 @@ def test_neighbours_follow_or_the_border_is_kept(tmp_path):
     assert 19.8 < float(told.value.nearest.split()[0]) < 20
 
 
-def test_a_push_past_a_chamfer_takes_it_away(tmp_path):
+def test_a_push_past_a_chamfer_that_stays_takes_it_away(tmp_path):
     model, body = model_of(tmp_path, build.chamfer(build.box(40, 30, 20), 3, lambda e: e.middle[2] > 19.9))
-    model.do("push", faces=[top(model, body)], distance=-6)
+    model.do("push", faces=[top(model, body)], distance=-6, chamfers="staying")
     sound(model, body, 40 * 30 * 14)
     assert len(model.faces(body)) == 6
 

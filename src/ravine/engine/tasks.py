@@ -210,6 +210,7 @@ def start_line(workshop: Workshop, args: dict[str, Any], progress: Progress) -> 
         "texts": texts,
         "words": words,
         "handle": None if handle is None else asdict(handle),
+        "idle": sorted(cls.idle(work, picked)) if picked else [],
     }
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+from collections.abc import Collection
 from typing import Any
 
 from flask import Blueprint, Response, make_response, render_template, request
@@ -23,11 +24,13 @@ from .words import designs
 pages = Blueprint("sentence", __name__)
 
 
-def tokens(cls: type[Edit]) -> list[tuple[str, str]]:
-    """The sentence cut into ("word", text) and ("gap", name).  Gaps that the sentence leaves out are not shown."""
-    found = []
-    for word, name in re.findall(r"([^{}]+)|\{(\w+)\}", cls.sentence):
-        found.append(("gap", name) if name else ("word", word.strip()))
+def tokens(cls: type[Edit], idle: Collection[str] = ()) -> list[tuple[str, str]]:
+    """The sentence cut into ("word", text) and ("gap", name).  Gaps that the sentence leaves out are not shown, nor
+    are idle ones with the words before them."""
+    found: list[tuple[str, str]] = []
+    for word, name in re.findall(r"([^{}]*)(?:\{(\w+)\})?", cls.sentence):
+        if name not in idle or not name:
+            found += [("word", word.strip()), ("gap", name)]
     return [t for t in found if t[1]]
 
 
@@ -92,7 +95,7 @@ def line(ident: int) -> Response:
     html = render_template(
         "fragments/line.html",
         cls=cls,
-        tokens=tokens(cls),
+        tokens=tokens(cls, started.pop("idle")),
         gaps=cls.gaps(),
         units=snapshot.units,
         design=design,

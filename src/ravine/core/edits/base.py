@@ -126,6 +126,11 @@ class Edit:
         return bool(cls.offered_for) and pick.kind == cls.offered_for and not pick.locked
 
     @classmethod
+    def idle(cls, work: Work, picked: tuple[str, ...]) -> frozenset[str]:
+        """Gaps that say nothing for this pick; the line leaves them out, with the words before them."""
+        return frozenset()
+
+    @classmethod
     def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, Any]:
         """Raw values to start the line with."""
         gap = cls.pick_gap()

@@ -25,7 +25,3 @@ def change_facts(work: Work, after: Snapshot, bodies: set[int]) -> tuple[Fact, .
     if weighed:
         facts.append(Fact("mass_change", "mass", mass, "mass"))
     return tuple(facts)
-
-
-def following_fact(count: int) -> tuple[Fact, ...]:
-    return (Fact("follow", "rounds follow", float(count), "count"),) if count else ()

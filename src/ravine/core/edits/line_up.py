@@ -14,7 +14,7 @@ from ..model.trimesh_body import TriangleMesh
 from ..units import format_angle, format_length
 from .axes import Axis, picked_axis
 from .base import Edit, Fact, Outcome, PickSummary, Work, edit, gap
-from .facts import change_facts, following_fact
+from .facts import change_facts
 from .features import reach
 from .gaps import ChoiceGap, Context, PickGap
 from .move_faces import moved_feature
@@ -116,7 +116,7 @@ class LineUp(Edit):
         own = into_body(work.snapshot, body, motion)
         doing = f"Lining up the axes, {format_length(found.apart, work.snapshot.units)} apart,"
         snapshot, followed = moved_feature(work, work.snapshot, body, chosen, own, doing)
-        return Outcome(snapshot, (*facts, *change_facts(work, snapshot, {body.id}), *following_fact(followed)))
+        return Outcome(snapshot, (*facts, *change_facts(work, snapshot, {body.id}), *followed.facts))
 
     def _part(self, work: Work, stays: str, moves: str, motion: Motion) -> Snapshot:
         snapshot = work.snapshot

@@ -14,8 +14,9 @@ from ..model.snapshot import Body, Snapshot
 from .aside import reshaped_with_rounds_aside
 from .axes import PLACED_ALONG, SET_ON, UNTIL, Placing, face_middle, face_normal, placing
 from .base import Edit, Fact, Handle, Outcome, PickSummary, Work, edit, gap
-from .facts import change_facts, following_fact
+from .facts import change_facts
 from .features import EXTENT, plant, reach
+from .followers import CHAMFERS, Followed, no_chamfers
 from .gaps import AngleGap, ChoiceGap, Context, LengthGap, PickGap
 from .placed_moves import placed_motion, placing_handle, slide_until
 from .shaping import FAILURES, faces_by_body, indices, into_body, refusal, reshape_step
@@ -25,7 +26,10 @@ from .shaping import FAILURES, faces_by_body, indices, into_body, refusal, resha
 class MoveFaces(Edit):
     name = "move faces"
     title = "Move, turn or copy"
-    sentence = "{way} {faces} {extent} along {along} of {axis} by {distance} until {until}, turning {angle} about it"
+    sentence = (
+        "{way} {faces} {extent} along {along} of {axis} by {distance} until {until}, turning {angle} about it, "
+        "{chamfers}"
+    )
     past = "Moved {faces}"
     help = (
         "Slides faces along a direction and turns them about an axis; their neighbours follow, rounds roll along.  A "
@@ -46,6 +50,11 @@ class MoveFaces(Edit):
     axis: tuple[str, ...] | None = gap(SET_ON)
     until: tuple[str, ...] | None = gap(UNTIL)
     angle: float = gap(AngleGap("the angle", "How far to turn, right-handed about the direction.", default=0.0))
+    chamfers: str = gap(CHAMFERS)
+
+    @classmethod
+    def idle(cls, work: Work, picked: tuple[str, ...]) -> frozenset[str]:
+        return no_chamfers(work, picked)
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
@@ -76,7 +85,7 @@ class MoveFaces(Edit):
 
     def apply(self, work: Work) -> Outcome:
         motion, distance = self._motion(work)
-        snapshot, followed = work.snapshot, 0
+        snapshot, followed = work.snapshot, Followed()
         by_body = faces_by_body(snapshot, self.faces)
         for number, chosen in by_body.items():
             body = snapshot.body(number)
@@ -87,9 +96,11 @@ class MoveFaces(Edit):
             if self.way == "copy":
                 snapshot = self._copy(work, snapshot, body, faces, own)
             else:
-                snapshot, count = moved_feature(work, snapshot, body, faces, own, self._doing(work))
+                snapshot, count = moved_feature(
+                    work, snapshot, body, faces, own, self._doing(work), chamfers=self.chamfers == "following"
+                )
                 followed += count
-        facts = (*change_facts(work, snapshot, set(by_body)), *following_fact(followed))
+        facts = (*change_facts(work, snapshot, set(by_body)), *followed.facts)
         if self.until:
             facts += (Fact("distance", "distance", distance, "length"),)
         return Outcome(snapshot, facts)
@@ -114,17 +125,17 @@ class MoveFaces(Edit):
 
 
 def moved_feature(
-    work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Motion, doing: str
-) -> tuple[Snapshot, int]:
+    work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Motion, doing: str, *, chamfers: bool = True
+) -> tuple[Snapshot, Followed]:
     """Faces (by index) moved, neighbours following along their own surfaces; a feature that leaves its face is taken
-    out and planted anew.  Also how many rounds came along.  Raises EditError, after which nothing has changed."""
+    out and planted anew.  Also what came along.  Raises EditError, after which nothing has changed."""
     try:
-        after, result = reshape_step(work, snapshot, body, {body.faces[f]: motion for f in faces})
-        return after, len(result.followed)
+        after, result = reshape_step(work, snapshot, body, {body.faces[f]: motion for f in faces}, chamfers=chamfers)
+        return after, Followed.of(result)
     except LocalFailure as failure:
         for other in (_replanted, _with_rounds_aside):
             try:
-                return other(work, snapshot, body, faces, motion, doing), 0
+                return other(work, snapshot, body, faces, motion, doing), Followed()
             except FAILURES:
                 continue
         raise refusal(work, body, doing, failure, "distance", None) from None

@@ -23,7 +23,8 @@ from ..units import editable_length, format_length
 from .aside import reround, rounds_beside, with_rounds_aside
 from .base import Edit, Fact, Handle, Outcome, PickSummary, Work, edit, gap
 from .between import FallsApart, push_by_cells
-from .facts import change_facts, following_fact
+from .facts import change_facts
+from .followers import CHAMFERS, Followed, no_chamfers
 from .gaps import ChoiceGap, Context, LengthGap, PickGap
 from .matter import TOUCH, Asked, MatterPush
 from .riders import RIDERS, with_riders
@@ -35,7 +36,10 @@ from .targets import distance_until
 class Push(Edit):
     name = "push"
     title = "Push or pull"
-    sentence = "Push {faces} {riders} out by {distance} until {until} on {sides}, {border}, {touching} what it touches"
+    sentence = (
+        "Push {faces} {riders} out by {distance} until {until} on {sides}, {border}, {chamfers}, {touching} what it "
+        "touches"
+    )
     past = "Pushed {faces} out by {distance}"
     help = (
         "Moves faces along their outward normals: out adds matter, a negative distance cuts.  A hole's wall changes "
@@ -76,6 +80,7 @@ class Push(Edit):
             options={"following": "neighbours following", "kept": "keeping its border"},
         )
     )
+    chamfers: str = gap(CHAMFERS)
     touching: str = gap(
         ChoiceGap(
             "joining",
@@ -88,6 +93,10 @@ class Push(Edit):
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
         return super().offers(pick) and not pick.mesh
+
+    @classmethod
+    def idle(cls, work: Work, picked: tuple[str, ...]) -> frozenset[str]:
+        return no_chamfers(work, picked)
 
     def told(self, context: Context) -> str:
         words = f"Pushed {self.word('faces', context)}"
@@ -115,7 +124,7 @@ class Push(Edit):
         faces = with_riders(work, self.faces, self.riders)
         by_body = faces_by_body(work.snapshot, faces)
         distance = self._distance(work)
-        snapshot, warnings, joined, followed = work.snapshot, [], set[int](), 0
+        snapshot, warnings, joined, followed = work.snapshot, [], set[int](), Followed()
         for number, chosen in by_body.items():
             if number in joined:
                 raise EditError(
@@ -129,7 +138,7 @@ class Push(Edit):
             followed += step.followed
         facts = (
             *change_facts(work, snapshot, set(by_body) | joined),
-            *following_fact(followed),
+            *followed.facts,
             *((Fact("distance", "distance", distance, "length"),) if self.until else ()),
             *(Fact("joins", "joins", work.snapshot.bodies[b].name, tone="warning") for b in sorted(joined)),
         )
@@ -173,7 +182,12 @@ class _BodyPush:
         self.solid = work.geometry.solid(self.body.shape)
         self.joined: set[int] = set()
         self.warnings: list[str] = []
-        self.followed = 0
+        self.followed = Followed()
+
+    @property
+    def follows(self) -> bool:
+        """Whether chamfers go along."""
+        return self.asked.chamfers == "following"
 
     @property
     def doing(self) -> str:
@@ -194,10 +208,9 @@ class _BodyPush:
             return self._after(failure, flat)
 
     def _locally(self) -> Snapshot:
-        after, result = reshape_step(
-            self.work, self.snapshot, self.body, {f: Offset(self.distance) for f in self.faces}
-        )
-        self.followed = len(result.followed)
+        steps = {f: Offset(self.distance) for f in self.faces}
+        after, result = reshape_step(self.work, self.snapshot, self.body, steps, chamfers=self.follows)
+        self.followed = Followed.of(result)
         return after
 
     def _after(self, failure: LocalFailure, flat: bool) -> Snapshot:
@@ -257,7 +270,7 @@ class _BodyPush:
                 return step._by_cells(flat)
 
         after = with_rounds_aside(self.work, self.snapshot, self.body, rounds, push)
-        self.followed = len(rounds)
+        self.followed = Followed(len(rounds))
         return after
 
     def _by_matter(self, stepped: bool) -> Snapshot:
@@ -277,7 +290,7 @@ class _BodyPush:
 
         def works(distance: float) -> bool:
             try:
-                reshape(self.solid.fabric, {f: Offset(distance) for f in places})
+                reshape(self.solid.fabric, {f: Offset(distance) for f in places}, chamfers=self.follows)
             except LocalFailure:
                 return (flat and self._matter_works(distance)) or self._cells_work(distance)
             return True

@@ -16,7 +16,8 @@ from ..units import editable_length, format_length
 from .aside import reround
 from .base import Edit, Outcome, PickSummary, Work, edit, gap
 from .between import push_by_cells
-from .facts import change_facts, following_fact
+from .facts import change_facts
+from .followers import CHAMFERS, Followed, no_chamfers
 from .gaps import ChoiceGap, Context, LengthGap, PickGap
 from .riders import RIDERS, with_riders
 from .shaping import faces_by_body, largest_that_works, refusal, reshape_step
@@ -28,7 +29,7 @@ _MEASURES = {"diameter": "diameter", "radius": "radius", "thickness": "distance 
 class Resize(Edit):
     name = "resize"
     title = "Set size"
-    sentence = "Set {measure} of {faces} {riders} to {size} or that of {like}"
+    sentence = "Set {measure} of {faces} {riders} to {size} or that of {like}, {chamfers}"
     past = "Set {measure} of {faces} to {size}"
     help = (
         "Gives faces a total instead of a step: the diameter or radius of round faces, the distance between a flat "
@@ -48,10 +49,15 @@ class Resize(Edit):
         PickGap("the pattern", "A face whose size is taken.", element="face", maximum=1, changes=False, default=None,
                 empty="another face")
     )  # fmt: skip
+    chamfers: str = gap(CHAMFERS)
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
         return super().offers(pick) and not pick.mesh and not pick.face_kinds & {"spline", "cone"}
+
+    @classmethod
+    def idle(cls, work: Work, picked: tuple[str, ...]) -> frozenset[str]:
+        return no_chamfers(work, picked)
 
     @classmethod
     def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, Any]:
@@ -73,7 +79,7 @@ class Resize(Edit):
 
     def apply(self, work: Work) -> Outcome:
         size = self._size(work)
-        snapshot, followed = work.snapshot, 0
+        snapshot, followed = work.snapshot, Followed()
         by_body = faces_by_body(snapshot, with_riders(work, self.faces, self.riders))
         for number, chosen in by_body.items():
             body = snapshot.body(number)
@@ -82,7 +88,7 @@ class Resize(Edit):
             if not steps:
                 continue
             try:
-                snapshot, result = reshape_step(work, snapshot, body, steps)
+                snapshot, result = reshape_step(work, snapshot, body, steps, chamfers=self.chamfers == "following")
             except LocalFailure as failure:
                 again = self._otherwise(work, snapshot, body, steps)
                 if again is not None:
@@ -94,11 +100,11 @@ class Resize(Edit):
                 raise refusal(
                     work, body, f"{doing} to {format_length(size, units)}", failure, "size", nearest
                 ) from None
-            followed += len(result.followed)
+            followed += Followed.of(result)
         if snapshot is work.snapshot:
             raise EditError(f"the {_MEASURES[self.measure]} is {format_length(size, snapshot.units)} already",
                             self.faces, field="size")  # fmt: skip
-        return Outcome(snapshot, (*change_facts(work, snapshot, set(by_body)), *following_fact(followed)))
+        return Outcome(snapshot, (*change_facts(work, snapshot, set(by_body)), *followed.facts))
 
     def _size(self, work: Work) -> float:
         if not self.like:
@@ -156,7 +162,7 @@ class Resize(Edit):
         def works(step: float) -> bool:
             steps = {body.faces.index(f): s for f, s in self._steps(body, fabric, faces, now + step).items()}
             try:
-                reshape(fabric, steps)
+                reshape(fabric, steps, chamfers=self.chamfers == "following")
             except LocalFailure:
                 return False
             return True

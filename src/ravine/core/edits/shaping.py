@@ -58,11 +58,14 @@ def into_body(snapshot: Snapshot, body: Body, motion: Motion) -> Motion:
     return Motion(turn.T @ motion.turn @ turn, turn.T @ (motion.turn @ shift + motion.shift - shift))
 
 
-def reshape_step(work: Work, snapshot: Snapshot, body: Body, steps: Mapping[int, Step]) -> tuple[Snapshot, Reshaped]:
-    """The snapshot with faces (by id number) changed; all ids stay.  Raises LocalFailure and changes nothing."""
+def reshape_step(
+    work: Work, snapshot: Snapshot, body: Body, steps: Mapping[int, Step], *, chamfers: bool = True
+) -> tuple[Snapshot, Reshaped]:
+    """The snapshot with faces (by id number) changed; all ids stay.  chamfers: whether they follow their walls.
+    Raises LocalFailure and changes nothing."""
     solid = work.geometry.solid(body.shape)
     asked = {body.faces.index(f): step for f, step in steps.items()}
-    result = reshape(solid.fabric, asked, check=not work.preview)
+    result = reshape(solid.fabric, asked, check=not work.preview, chamfers=chamfers)
     return with_reshaped(work, snapshot, body, result), result
 
 

@@ -14,7 +14,8 @@ from ..units import format_angle
 from .aside import reshaped_with_rounds_aside
 from .axes import Axis, picked_axis
 from .base import Edit, Handle, Outcome, PickSummary, Work, edit, gap
-from .facts import change_facts, following_fact
+from .facts import change_facts
+from .followers import CHAMFERS, Followed, no_chamfers
 from .gaps import AngleGap, Context, PickGap
 from .riders import RIDERS, with_riders
 from .shaping import (
@@ -34,7 +35,7 @@ from .shaping import (
 class Tilt(Edit):
     name = "tilt"
     title = "Tilt"
-    sentence = "Tilt {faces} {riders} by {angle} about {axis}"
+    sentence = "Tilt {faces} {riders} by {angle} about {axis}, {chamfers}"
     past = "Tilted {faces} by {angle} about {axis}"
     help = (
         "Turns faces about an edge or axis; their neighbours follow.  About a flat face, each turns about the line "
@@ -56,10 +57,15 @@ class Tilt(Edit):
             also=("face",), maximum=1, changes=False, empty="an edge or face",
         )
     )  # fmt: skip
+    chamfers: str = gap(CHAMFERS)
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
         return super().offers(pick) and not pick.mesh
+
+    @classmethod
+    def idle(cls, work: Work, picked: tuple[str, ...]) -> frozenset[str]:
+        return no_chamfers(work, picked)
 
     def told(self, context: Context) -> str:
         return f"Tilted {self.word('faces', context)} by {format_angle(self.angle)} about {self.word('axis', context)}"
@@ -78,26 +84,26 @@ class Tilt(Edit):
     def apply(self, work: Work) -> Outcome:
         if abs(self.angle) < 1e-9:
             raise EditError("the angle is zero, so nothing would change", field="angle")
-        snapshot, followed = work.snapshot, 0
+        snapshot, followed = work.snapshot, Followed()
         by_body = faces_by_body(snapshot, with_riders(work, self.faces, self.riders))
         for number, chosen in by_body.items():
             snapshot, count = self._tilted(work, snapshot, snapshot.body(number), chosen)
             followed += count
-        return Outcome(snapshot, (*change_facts(work, snapshot, set(by_body)), *following_fact(followed)))
+        return Outcome(snapshot, (*change_facts(work, snapshot, set(by_body)), *followed.facts))
 
-    def _tilted(self, work: Work, snapshot: Snapshot, body: Body, faces: list[int]) -> tuple[Snapshot, int]:
-        """In place, else with the rounds beside made afresh; and how many rounds followed."""
+    def _tilted(self, work: Work, snapshot: Snapshot, body: Body, faces: list[int]) -> tuple[Snapshot, Followed]:
+        """In place, else with the rounds beside made afresh; and what followed."""
         steps = self._steps(work, body, faces, self.angle)
         try:
-            after, result = reshape_step(work, snapshot, body, steps)
-            return after, len(result.followed)
+            after, result = reshape_step(work, snapshot, body, steps, chamfers=self.chamfers == "following")
+            return after, Followed.of(result)
         except LocalFailure as failure:
             if work.preview:
                 raise Unsettled(
                     "the rounds beside change their form here; shown when the hand rests", field="angle"
                 ) from None
             try:
-                return reshaped_with_rounds_aside(work, snapshot, body, steps), 0
+                return reshaped_with_rounds_aside(work, snapshot, body, steps), Followed()
             except FAILURES:
                 pass
             nearest = self._largest(work, body, faces) if work.wants_nearest else None
@@ -153,7 +159,9 @@ class Tilt(Edit):
         def works(angle: float) -> bool:
             steps = self._steps(work, body, faces, angle)
             try:
-                reshape(fabric, {body.faces.index(f): m for f, m in steps.items()})
+                reshape(
+                    fabric, {body.faces.index(f): m for f, m in steps.items()}, chamfers=self.chamfers == "following"
+                )
             except LocalFailure:
                 try:
                     reshaped_with_rounds_aside(work, work.snapshot, body, steps)

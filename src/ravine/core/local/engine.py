@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import weakref
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -25,13 +25,16 @@ from .volume import volume_change
 @dataclass(frozen=True)
 class Reshaped:
     """fabric: the new solid, read as far as it did not change; faces: rebuilt ones by number, which stay;
-    followed: rounds that came along; volume_change: mm³."""
+    followed: rounds that came along; chamfers: those that did; stayed: chamfers that stayed since they
+    could not; volume_change: mm³."""
 
     fabric: Fabric
     faces: frozenset[int]
     moved: frozenset[int]
     followed: frozenset[int]
     volume_change: float
+    chamfers: frozenset[int] = frozenset()
+    stayed: frozenset[int] = frozenset()
 
     @property
     def shape(self) -> Shape:
@@ -44,13 +47,24 @@ class Reshaped:
             raise LocalFailure("the rebuilt solid came out in another order", sorted(self.moved))
 
 
-def reshape(fabric: Fabric, asked: Mapping[int, Step], *, check: bool = True) -> Reshaped:
+def reshape(fabric: Fabric, asked: Mapping[int, Step], *, check: bool = True, chamfers: bool = True) -> Reshaped:
     """New surfaces for some faces; numbers of faces, edges and vertices stay.
 
     check: whether the result is tried for crossing faces; edges that vanish or turn round are always found.
+    chamfers: whether they follow their walls; where they cannot, they stay and the walls go without them.
     Raises LocalFailure, after which nothing has changed.
     """
-    return carry_out(fabric, make_plan(fabric, asked), check=check)
+    plan = make_plan(fabric, asked, chamfers=chamfers)
+    try:
+        return carry_out(fabric, plan, check=check)
+    except LocalFailure as failure:
+        if not plan.chamfers:
+            raise
+        try:
+            without = carry_out(fabric, make_plan(fabric, asked, chamfers=False), check=check)
+        except LocalFailure:
+            raise failure from None
+        return replace(without, stayed=frozenset(plan.chamfers | plan.stayed))
 
 
 def carry_out(fabric: Fabric, plan: Plan, *, check: bool = True) -> Reshaped:
@@ -87,7 +101,13 @@ def _carry_out(fabric: Fabric, plan: Plan, check: bool) -> Reshaped:
     if check:
         soundness.check(after, touched)
     return Reshaped(
-        after, frozenset(touched), frozenset(plan.surfaces.keys() - plan.grown), frozenset(plan.followed), change
+        after,
+        frozenset(touched),
+        frozenset(plan.surfaces.keys() - plan.grown),
+        frozenset(plan.followed),
+        change,
+        frozenset(plan.chamfers),
+        frozenset(plan.stayed),
     )
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from .canal import Ball
+from .chamfers import Chamfer, carried, chamfers_beside
 from .fabric import Fabric
 from .failure import LocalFailure
 from .rolling import Rolled, rolled
@@ -35,13 +36,16 @@ Step = Offset | Motion | Radius
 @dataclass
 class Plan:
     """surfaces: new one of every face that changes; motions: how the face moved as a whole, where it did so rigidly
-    (a plane pushed square to itself slid); followed: rounds that came along; recast: faces whose new surface counts
-    its parameters in another way than the old one; rolled: rounds that were rolled along two supports; grown: spline
-    faces that stay where they are on a surface carried on, since an edge has come to lie beyond its border."""
+    (a plane pushed square to itself slid); followed: rounds that came along; chamfers: those that did; stayed:
+    chamfers that could not; recast: faces whose new surface counts its parameters in another way than the old one;
+    rolled: rounds that were rolled along two supports; grown: spline faces that stay where they are on a surface
+    carried on, since an edge has come to lie beyond its border."""
 
     surfaces: dict[int, Surface] = field(default_factory=dict)
     motions: dict[int, Motion] = field(default_factory=dict)
     followed: set[int] = field(default_factory=set)
+    chamfers: set[int] = field(default_factory=set)
+    stayed: set[int] = field(default_factory=set)
     recast: set[int] = field(default_factory=set)
     grown: set[int] = field(default_factory=set)
     rolled: dict[int, Rolled] = field(default_factory=dict)
@@ -89,8 +93,9 @@ class Plan:
             self.grown.add(face)
 
 
-def make_plan(fabric: Fabric, asked: Mapping[int, Step]) -> Plan:
-    """Raises LocalFailure where a surface cannot take the change or a round cannot follow."""
+def make_plan(fabric: Fabric, asked: Mapping[int, Step], *, chamfers: bool = True) -> Plan:
+    """chamfers: whether they follow their walls, instead of staying where they are.  Raises LocalFailure where a
+    surface cannot take the change or a round cannot follow."""
     plan = Plan()
     steps = _with_same_surface(fabric, asked)
     rounds: dict[int, tuple[Round, float]] = {}
@@ -110,7 +115,7 @@ def make_plan(fabric: Fabric, asked: Mapping[int, Step]) -> Plan:
         if face not in rounds:
             _change(fabric, plan, face, step)
     _resize(fabric, plan, rounds)
-    _follow(fabric, plan, steps, set(rounds))
+    _follow(fabric, plan, steps, set(rounds), chamfers)
     return plan
 
 
@@ -152,26 +157,33 @@ def _resize(fabric: Fabric, plan: Plan, rounds: Mapping[int, tuple[Round, float]
         plan.roll(item, found, None)
 
 
-def _follow(fabric: Fabric, plan: Plan, steps: Mapping[int, Step], done: set[int]) -> None:
-    """Rounds beside changed faces roll along; other tangent neighbours take the same offset."""
+def _follow(fabric: Fabric, plan: Plan, steps: Mapping[int, Step], done: set[int], chamfers: bool) -> None:
+    """Rounds beside changed faces roll along, chamfers go with their walls; other tangent neighbours take the same
+    offset."""
     done = done | set(steps)
     waiting = list(plan.surfaces)
-    rounds: dict[int, Round] = {}
+    followers: dict[int, Round | Chamfer] = {}
     while waiting:
         face = waiting.pop(0)
         for beside in fabric.neighbours(face, "smooth", "same"):
-            if beside in done or beside in rounds:
+            if beside in done or beside in followers:
                 continue
             item = round_of(fabric, beside, half=True)
             if item is None:
-                if _rounds_end(fabric, beside, face, wall=face in steps):
-                    continue
+                if _rounds_end(fabric, beside, face, wall=face in steps) or isinstance(followers.get(face), Chamfer):
+                    continue  # what goes on where a chamfer ends is one too, with its own walls, or keeps its place
                 waiting += _take_along(fabric, plan, face, beside, steps)
                 done.add(beside)
-            elif any(s in plan.surfaces or s in rounds for s in item.supports):
-                rounds[beside] = item
+            elif any(s in plan.surfaces or s in followers for s in item.supports):
+                followers[beside] = item
                 waiting.append(beside)
-    _roll(fabric, plan, rounds)
+        for cut in chamfers_beside(fabric, face) if chamfers else ():
+            if cut.face not in done | followers.keys() and any(
+                s in plan.surfaces or s in followers for s in cut.supports
+            ):
+                followers[cut.face] = cut
+                waiting.append(cut.face)
+    _carry(fabric, plan, followers)
 
 
 def _rounds_end(fabric: Fabric, beside: int, face: int, wall: bool) -> bool:
@@ -197,28 +209,43 @@ def _take_along(fabric: Fabric, plan: Plan, face: int, beside: int, steps: Mappi
     raise LocalFailure("a neighbour that runs tangentially into a following round cannot follow", [beside])
 
 
-def _roll(fabric: Fabric, plan: Plan, rounds: dict[int, Round]) -> None:
-    """In an order in which every round finds its supports settled."""
-    waiting = dict(rounds)
+def _carry(fabric: Fabric, plan: Plan, followers: Mapping[int, Round | Chamfer]) -> None:
+    """In an order in which each finds its supports settled."""
+    waiting = dict(followers)
     while waiting:
         ready = [f for f, item in waiting.items() if not any(s in waiting for s in item.supports)]
         if not ready:
             raise LocalFailure("rounds that rest on one another cannot follow", list(waiting))
         for face in ready:
             item = waiting.pop(face)
-            old = fabric.surface(face)
-            motions = [plan.motions.get(s) for s in item.supports]
-            first = motions[0]
-            if first is not None and all(m is not None and m.same(first) for m in motions):
-                plan.set(face, old.moved(first), first)
-            else:
-                found = rolled(fabric, item, plan.surfaces, earlier=plan.rolled)
-                if found is None:
-                    raise LocalFailure("the round beside it cannot follow", [face, *item.supports])
-                if found.surface.same(old, fabric.extent(face)):
-                    continue
-                plan.roll(item, found, _slide_between(old, found.surface))
-            plan.followed.add(face)
+            moved = _roll(fabric, plan, item) if isinstance(item, Round) else _cut_along(fabric, plan, item)
+            if moved:
+                (plan.followed if isinstance(item, Round) else plan.chamfers).add(face)
+            elif isinstance(item, Chamfer):
+                plan.stayed.add(face)
+
+
+def _roll(fabric: Fabric, plan: Plan, item: Round) -> bool:
+    old = fabric.surface(item.face)
+    motions = [plan.motions.get(s) for s in item.supports]
+    first = motions[0]
+    if first is not None and all(m is not None and m.same(first) for m in motions):
+        plan.set(item.face, old.moved(first), first)
+        return True
+    found = rolled(fabric, item, plan.surfaces, earlier=plan.rolled)
+    if found is None:
+        raise LocalFailure("the round beside it cannot follow", [item.face, *item.supports])
+    if found.surface.same(old, fabric.extent(item.face)):
+        return False
+    plan.roll(item, found, _slide_between(old, found.surface))
+    return True
+
+
+def _cut_along(fabric: Fabric, plan: Plan, item: Chamfer) -> bool:
+    found = carried(fabric, item, plan.surfaces, plan.motions)
+    if found is not None:
+        plan.set(item.face, *found)
+    return found is not None
 
 
 def _slide_between(old: Surface, new: Surface) -> Motion | None:
