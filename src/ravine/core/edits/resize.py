@@ -10,7 +10,7 @@ from ..local.engine import reshape
 from ..local.fabric import Fabric
 from ..local.failure import LocalFailure
 from ..local.plan import Offset, Radius, Step
-from ..local.rounds import round_of
+from ..local.rounds import is_hub, round_of
 from ..model.snapshot import Body, Snapshot, split_id, text_id
 from ..units import editable_length, format_length
 from .aside import reround
@@ -66,7 +66,7 @@ class Resize(Edit):
         fabric = work.geometry.solid(body.shape).fabric
         kind = fabric.surface(index).kind
         measure = (
-            "thickness" if kind == "plane" else "radius" if round_of(fabric, index) or kind == "torus" else "diameter"
+            "thickness" if kind == "plane" else "radius" if _is_round(fabric, index) or kind == "torus" else "diameter"
         )
         size = size_of(fabric, index, measure)
         if size is not None:
@@ -133,7 +133,7 @@ class Resize(Edit):
                 steps[number] = Offset(size - now)
                 continue
             change = (size - now) / (2.0 if self.measure == "diameter" else 1.0)
-            if round_of(fabric, face):
+            if _is_round(fabric, face):
                 steps[number] = Radius(fabric.surface(face).radius + change)
             else:
                 steps[number] = Offset(fabric.sign(face) * change)
@@ -169,6 +169,10 @@ class Resize(Edit):
 
         found = largest_that_works(size - now, works)
         return None if found is None else editable_length(now + found, work.snapshot.units)
+
+
+def _is_round(fabric: Fabric, face: int) -> bool:
+    return round_of(fabric, face) is not None and not is_hub(fabric, face)
 
 
 def size_of(fabric: Fabric, face: int, measure: str) -> float | None:

@@ -2,8 +2,11 @@
 
 surfaces   carrier surfaces as signed distances
 fabric     a solid read once: who touches whom, how faces meet
-plan       from what was asked to a new surface for every face that changes
+plan       what was asked, and the new surface of every face that changes
+planning   from the one to the other
+following  neighbours that come along
 rounds     which faces are rounds, and on what they touch
+chamfers   which faces are chamfers, and where they go with their walls
 rolling    where rounds go when their supports move; canal for those along any path
 corners    where the vertices go
 borders    where the edges go

@@ -56,7 +56,7 @@ class Borders:
         """Edges on changed faces, and those that end where a vertex moved."""
         moved = [v for v, p in self.places.items() if np.abs(p - self.fabric.point(v)).max() > 1e-12]
         edges = [e for f in self.plan.surfaces for e in self.fabric.edges_of(f)]
-        return list(dict.fromkeys([*edges, *(e for v in moved for e in self.fabric.edges_at(v))]))
+        return list(dict.fromkeys([*edges, *self.plan.imprints, *(e for v in moved for e in self.fabric.edges_at(v))]))
 
     def surface(self, face: int) -> Surface:
         return self.plan.surfaces.get(face, self.fabric.surface(face))
@@ -77,7 +77,9 @@ class Borders:
             v < 0 or np.abs(motion.points(self.fabric.point(v)) - self.place(v)).max() < 1e-9 for v in ends
         ):
             return Border(_moved(curve, motion), first, last, 1e-7)
-        if not any(f in self.plan.surfaces for f in faces):
+        if edge in self.plan.imprints:
+            border = None
+        elif not any(f in self.plan.surfaces for f in faces):
             border = self._trimmed(edge, curve, first, last)
         else:
             border = self._rail(edge) or self._section(edge)
@@ -186,7 +188,8 @@ class Borders:
             return LocalFailure("two neighbours no longer meet along their edge", faces)
 
         if meeting in ("seam", "same") or (len(surfaces) == 2 and surfaces[0].same(surfaces[1], 1.0)):
-            return lambda points: _settle(points, surfaces[:1], None, fail)
+            wall = [self.plan.surfaces[f] for f in (self.plan.imprints.get(edge),) if f is not None]
+            return lambda points: _settle(points, [surfaces[0], *wall], None, fail)
         if meeting != "smooth":
             return lambda points: _settle(points, surfaces, None, fail)
         rolled = self.plan.touching(self.fabric, edge)

@@ -32,7 +32,8 @@ def affected_vertices(fabric: Fabric, faces: Iterable[int]) -> list[int]:
 def move_corners(fabric: Fabric, plan: Plan, carried: Carried) -> dict[int, Floats]:
     """New place (3,) of every vertex on a changed face.  Raises LocalFailure where the carriers do not meet."""
     places: dict[int, Floats] = {}
-    for vertex in affected_vertices(fabric, plan.surfaces):
+    along = (v for e in plan.imprints for v in fabric.ends(e))
+    for vertex in dict.fromkeys([*affected_vertices(fabric, plan.surfaces), *along]):
         motion = carried.motion(fabric.faces_at(vertex))
         if motion is not None:
             places[vertex] = motion.points(fabric.point(vertex))
@@ -169,7 +170,9 @@ class _Corner:
         """Carriers around the vertex, without rounds on splines whose ball touches here, which says the same."""
         found: list[Surface] = []
         rolls = self._rolls()
-        for face in self.faces:
+        imprints = self.plan.imprints
+        walls = (imprints[e] for e in self.fabric.edges_at(self.vertex) if e in imprints)
+        for face in dict.fromkeys([*self.faces, *walls]):
             surface = self.surface(face)
             if face in rolls and surface.kind == "spline":
                 continue
@@ -262,7 +265,9 @@ def meet(start: Floats, surfaces: list[Surface], touches: list[Touch], pins: Flo
         step = inverse @ np.array(miss)
         if len(pins):
             free = np.eye(3) - inverse @ system
-            step = step + free @ np.linalg.pinv(pins @ free, rcond=1e-4) @ (pins @ (place - step) - heights)
+            across = pins @ free
+            if np.abs(across).max() > 1e-4:  # less is rounding
+                step = step + free @ np.linalg.pinv(across, rcond=1e-4) @ (pins @ (place - step) - heights)
         place = place - step
         if not np.isfinite(place).all():
             return None

@@ -17,7 +17,9 @@ from .corners import Carried, move_corners
 from .fabric import Fabric
 from .failure import LocalFailure
 from .flats import Flats
-from .plan import Plan, Step, make_plan
+from .imprints import imprints_of
+from .plan import Plan, Step
+from .planning import make_plan
 from .surfaces import Floats
 from .volume import volume_change
 
@@ -75,6 +77,7 @@ def carry_out(fabric: Fabric, plan: Plan, *, check: bool = True) -> Reshaped:
 
 
 def _carry_out(fabric: Fabric, plan: Plan, check: bool) -> Reshaped:
+    plan.imprints = imprints_of(fabric, plan)
     carried = Carried(fabric, plan)
     places = move_corners(fabric, plan, carried)
     edges = EdgeMaker(fabric, plan, places, carried)

@@ -17,6 +17,7 @@ from .surfaces import Floats, Surface
 HALF = np.radians(181.0)
 ROUGH = 1e-5  # mm by which the radius of a round on a spline may miss a plain number
 CANAL = 5e-3  # share by which the radius may vary along a round on a spline, which is only near to it
+HUB = np.radians(150.0)  # a round that turns further is the end of something, with a middle of its own
 MOST_SIDES = 5  # smooth neighbours of a canal: two supports, and what it goes on in
 
 
@@ -147,14 +148,15 @@ def _strip(fabric: Fabric, face: int, surface: Surface, is_rail: object, widest:
         side[2].append(edge)
     if len(sides) != 2 or sides[0][1] & sides[1][1]:
         return None
-    if _width(fabric, face, surface) > widest:
+    if turn_of(fabric, face) > widest:
         return None
     supports = tuple(min(s[1]) for s in sides)
     return Round(face, surface.kind, surface.radius, supports, tuple(rails))
 
 
-def _width(fabric: Fabric, face: int, surface: Surface) -> float:
-    """How far the section of a strip turns, in rad."""
+def turn_of(fabric: Fabric, face: int) -> float:
+    """How far the section of a strip on a cylinder or ring turns, in rad."""
+    surface = fabric.surface(face)
     points = np.concatenate([fabric.samples(e, 5) for e in fabric.edges_of(face)])
     column = 0 if surface.kind == "cylinder" else 1
     turns = np.sort(np.mod(surface.parameters(points)[:, column], 2 * np.pi))
@@ -175,6 +177,13 @@ def _corner_of(fabric: Fabric, face: int, surface: Surface) -> Round | None:
             return None
     distinct = tuple(dict.fromkeys(supports))
     return Round(face, "sphere", surface.radius, distinct, ()) if len(distinct) >= 3 else None
+
+
+def is_hub(fabric: Fabric, face: int) -> bool:
+    """A cylinder that is no round of an edge but a wall itself."""
+    if fabric.surface(face).kind != "cylinder":
+        return False
+    return round_of(fabric, face) is None or turn_of(fabric, face) > HUB
 
 
 def chain(fabric: Fabric, face: int) -> dict[int, Round]:

@@ -1,0 +1,29 @@
+"""Imprints: edges between faces of one surface in which a wall beside them goes on, as a union leaves them where a boss
+and a web end in one plane.  They have to stay on the wall."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from .fabric import Fabric
+from .plan import Plan
+
+SAMPLES = 5
+ON = 1e-7  # mm by which an edge may miss the wall
+
+
+def imprints_of(fabric: Fabric, plan: Plan) -> dict[int, int]:
+    """The edges, each with the changed face whose surface it lies on."""
+    found: dict[int, int] = {}
+    for face in plan.surfaces:
+        waiting = list(fabric.vertices_of(face))
+        while waiting:
+            for edge in fabric.edges_at(waiting.pop()):
+                if edge in found or face in fabric.faces_of(edge) or fabric.meeting(edge) != "same":
+                    continue
+                if any(f in plan.surfaces for f in fabric.faces_of(edge)):
+                    continue
+                if np.abs(fabric.surface(face).distance(fabric.samples(edge, SAMPLES))[0]).max() < ON:
+                    found[edge] = face
+                    waiting += fabric.ends(edge)
+    return found

@@ -1,0 +1,61 @@
+"""From what was asked of some faces to a new surface for every face that changes with them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from .fabric import Fabric
+from .failure import LocalFailure
+from .following import follow
+from .plan import Offset, Plan, Radius, Step
+from .rolling import rolled
+from .rounds import Round, chain, is_hub, round_of
+
+
+def make_plan(fabric: Fabric, asked: Mapping[int, Step], *, chamfers: bool = True) -> Plan:
+    """chamfers: whether they follow their walls, instead of staying where they are.  Raises LocalFailure where a
+    surface cannot take the change or a round cannot follow."""
+    plan = Plan()
+    steps = _with_same_surface(fabric, asked)
+    rounds: dict[int, tuple[Round, float]] = {}
+    for face, step in steps.items():
+        if isinstance(step, Radius):
+            for member, strip in chain(fabric, face).items():
+                rounds[member] = (strip, step.radius)
+            if face not in rounds:
+                raise LocalFailure("it is no round between two faces", [face])
+        elif isinstance(step, Offset) and (item := round_of(fabric, face)) and _picked_alone(fabric, item, steps):
+            radius = item.radius + fabric.sign(face) * step.distance
+            if radius < 1e-6:
+                raise LocalFailure(f"its radius of {item.radius:.6g} mm would vanish", [face])
+            for member, other in chain(fabric, face).items():
+                rounds[member] = (other, radius)
+    for face, step in steps.items():
+        if face not in rounds:
+            plan.change(fabric, face, step)
+    _resize(fabric, plan, rounds)
+    follow(fabric, plan, steps, set(rounds), chamfers)
+    return plan
+
+
+def _picked_alone(fabric: Fabric, item: Round, steps: Mapping[int, Step]) -> bool:
+    """A round pushed by itself changes radius; together with its supports it is pushed like any face."""
+    return not any(f in steps for f in item.supports) and not is_hub(fabric, item.face)
+
+
+def _with_same_surface(fabric: Fabric, asked: Mapping[int, Step]) -> dict[int, Step]:
+    steps = dict(asked)
+    for face, step in asked.items():
+        if isinstance(step, Offset):
+            for other in fabric.one_surface(face):
+                steps.setdefault(other, step)
+    return steps
+
+
+def _resize(fabric: Fabric, plan: Plan, rounds: Mapping[int, tuple[Round, float]]) -> None:
+    """Rounds that were asked for another radius; strips before the corners that hang on them."""
+    for face, (item, radius) in sorted(rounds.items(), key=lambda row: row[1][0].kind == "sphere"):
+        found = rolled(fabric, item, plan.surfaces, radius, plan.rolled)
+        if found is None:
+            raise LocalFailure(f"no round of radius {radius:.6g} mm touches its neighbours", [face, *item.supports])
+        plan.roll(item, found, None)
