@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from ravine.core import EditError
 from ravine.core.kernel import build
 from ravine.core.kernel.check import fault
 from ravine.core.kernel.shapes import ShapeIndex
@@ -189,3 +190,25 @@ def test_chamfers_stay_where_that_is_asked_for_and_where_they_have_to(tmp_path):
     assert change.fact("chamfers_follow") is None
     assert change.fact("chamfers_stay") == 3
     assert fault(model.geometry.solid(model.body(body).shape).shape) is None
+
+
+@pytest.mark.parametrize("corners", ["sharp", "rounded", "cut"])
+def test_the_width_of_a_run_is_set_and_shown(tmp_path, corners):
+    size = (40, 30, 20)
+    model, body = model_of(tmp_path, block(size, corners, 4, 2))
+    face = next(f for f in model.faces(body) if f.chamfer_widths == (2, 2) and f.kind == "plane")
+    model.do("resize", faces=[face.id], measure="width", size=1.5)
+    assert model.measure(body).volume == pytest.approx(volume(block(size, corners, 4, 1.5)), rel=1e-9)
+    assert model.face(face.id).chamfer_widths == (1.5, 1.5)
+    with pytest.raises(EditError, match="has no chamfer width"):
+        model.do("resize", faces=[model.faces(body, normal=(0, 0, 1))[0].id], measure="width", size=1)
+
+
+def test_a_chamfer_is_pushed_as_far_as_the_corner_it_cuts_off(tmp_path):
+    model, body = model_of(tmp_path, block((40, 30, 20), "sharp", 0, 2))
+    before = model.body(body)
+    face = next(f for f in model.faces(body) if f.chamfer_widths)
+    with pytest.raises(EditError, match="its width of 2 mm would vanish; remove it instead") as told:
+        model.do("push", faces=[face.id], distance=1.5)
+    assert float(told.value.nearest.split()[0]) == pytest.approx(math.sqrt(2), abs=2e-3)
+    assert model.body(body) is before

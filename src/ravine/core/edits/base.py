@@ -179,7 +179,7 @@ class Edit:
 class PickSummary:
     """What is picked, as far as offering actions needs it.  kind: face, edge, vertex, node or empty;
     patterned: a face of a pattern's member is among them; pictured: it is a sketch with a picture behind it; surface:
-    an open surface is among them."""
+    an open surface is among them; chamfers: they all are."""
 
     kind: str = ""
     count: int = 0
@@ -189,6 +189,7 @@ class PickSummary:
     patterned: bool = False
     pictured: bool = False
     surface: bool = False
+    chamfers: bool = False
 
 
 def fill(template: str, words: Mapping[str, str]) -> str:

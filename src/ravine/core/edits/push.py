@@ -13,7 +13,7 @@ from ..kernel.failures import KERNEL_FAILURES
 from ..kernel.properties import rough_box
 from ..local import kin
 from ..local.engine import reshape
-from ..local.failure import LocalFailure
+from ..local.failure import LocalFailure, Vanishes
 from ..local.plan import Offset
 from ..model import placement
 from ..model.query import Face, Scope
@@ -218,7 +218,8 @@ class _BodyPush:
         if self.work.preview:
             raise Unsettled("the faces beside change their form here; shown when the hand rests", field="distance")
         told: EditError | None = None
-        for rung in (self._with_rounds_aside, self._by_plain_matter, self._by_cells, self._as_round):
+        rungs = (self._with_rounds_aside, self._by_plain_matter, self._by_cells, self._as_round)
+        for rung in () if isinstance(failure, Vanishes) else rungs:
             try:
                 return rung(flat)
             except LocalFailure:
@@ -291,6 +292,8 @@ class _BodyPush:
         def works(distance: float) -> bool:
             try:
                 reshape(self.solid.fabric, {f: Offset(distance) for f in places}, chamfers=self.follows)
+            except Vanishes:
+                return False
             except LocalFailure:
                 return (flat and self._matter_works(distance)) or self._cells_work(distance)
             return True

@@ -6,6 +6,7 @@ from typing import Any
 
 from ..errors import EditError
 from ..local import kin
+from ..local.chamfers import Chamfer, chamfer_of, chamfer_run
 from ..local.engine import reshape
 from ..local.fabric import Fabric
 from ..local.failure import LocalFailure
@@ -22,7 +23,12 @@ from .gaps import ChoiceGap, Context, LengthGap, PickGap
 from .riders import RIDERS, with_riders
 from .shaping import faces_by_body, largest_that_works, refusal, reshape_step
 
-_MEASURES = {"diameter": "diameter", "radius": "radius", "thickness": "distance to its opposite"}
+_MEASURES = {
+    "diameter": "diameter",
+    "radius": "radius",
+    "thickness": "distance to its opposite",
+    "width": "chamfer width",
+}
 
 
 @edit
@@ -33,7 +39,8 @@ class Resize(Edit):
     past = "Set {measure} of {faces} to {size}"
     help = (
         "Gives faces a total instead of a step: the diameter or radius of round faces, the distance between a flat "
-        "face and the one opposite.  A round changes with its whole chain.  Or takes the size of another face."
+        "face and the one opposite, the width of a chamfer along its wider side.  A round or chamfer changes with its "
+        "whole run.  Or takes the size of another face."
     )
     offered_for = "face"
     stages = ("Shape",)
@@ -43,7 +50,7 @@ class Resize(Edit):
     size: float | None = gap(LengthGap("the size", "The new total.", minimum=1e-4, default=None, instead="like"))
     measure: str = gap(ChoiceGap("the measure", "Which size of the faces is set.", default="diameter",
                                  options=_MEASURES))  # fmt: skip
-    faces: tuple[str, ...] = gap(PickGap("the faces", "Round faces, or flat ones.", element="face"))
+    faces: tuple[str, ...] = gap(PickGap("the faces", "Round faces, flat ones, or chamfers.", element="face"))
     riders: str = gap(RIDERS)
     like: tuple[str, ...] | None = gap(
         PickGap("the pattern", "A face whose size is taken.", element="face", maximum=1, changes=False, default=None,
@@ -53,7 +60,7 @@ class Resize(Edit):
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
-        return super().offers(pick) and not pick.mesh and not pick.face_kinds & {"spline", "cone"}
+        return super().offers(pick) and not pick.mesh and (pick.chamfers or not pick.face_kinds & {"spline", "cone"})
 
     @classmethod
     def idle(cls, work: Work, picked: tuple[str, ...]) -> frozenset[str]:
@@ -65,9 +72,12 @@ class Resize(Edit):
         body, index = work.snapshot.owner_of("face", split_id(picked[0])[1])
         fabric = work.geometry.solid(body.shape).fabric
         kind = fabric.surface(index).kind
-        measure = (
-            "thickness" if kind == "plane" else "radius" if _is_round(fabric, index) or kind == "torus" else "diameter"
-        )
+        if size_of(fabric, index, "width") is not None:
+            measure = "width"
+        elif kind == "plane":
+            measure = "thickness"
+        else:
+            measure = "radius" if _is_round(fabric, index) or kind == "torus" else "diameter"
         size = size_of(fabric, index, measure)
         if size is not None:
             found |= {"measure": measure, "size": editable_length(size, work.snapshot.units)}
@@ -132,6 +142,10 @@ class Resize(Edit):
             if self.measure == "thickness":
                 steps[number] = Offset(size - now)
                 continue
+            if self.measure == "width":
+                share = 1 - size / now
+                steps |= {body.faces[c.face]: Offset(share * c.corner) for c in _run(fabric, face)}
+                continue
             change = (size - now) / (2.0 if self.measure == "diameter" else 1.0)
             if _is_round(fabric, face):
                 steps[number] = Radius(fabric.surface(face).radius + change)
@@ -175,9 +189,16 @@ def _is_round(fabric: Fabric, face: int) -> bool:
     return round_of(fabric, face) is not None and not is_hub(fabric, face)
 
 
+def _run(fabric: Fabric, face: int) -> list[Chamfer]:
+    item = chamfer_of(fabric, face)
+    return [] if item is None or not item.legs else chamfer_run(fabric, item)
+
+
 def size_of(fabric: Fabric, face: int, measure: str) -> float | None:
     """mm; None where the face has no such size."""
     surface = fabric.surface(face)
+    if measure == "width":
+        return max((leg for item in _run(fabric, face)[:1] for leg in item.legs), default=None)
     if measure == "thickness":
         found = kin.opposite(fabric, face)
         return None if found is None else found[1]

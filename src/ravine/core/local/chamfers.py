@@ -1,20 +1,18 @@
-"""Chamfers: narrow faces that cut off the corner between two walls, what tells them, and where they go when the walls
-move.
+"""Chamfers: narrow faces that cut off the corner between two walls, and what tells them.
 
-Where the walls go parallel to themselves, the corner they would have goes along, and the chamfer with it: its normal
-is a positive sum of theirs, n = Σ cᵢ nᵢ, so that it goes by Σ cᵢ δᵢ.  That keeps both its widths.
+The outward normal of a chamfer is a positive sum of those of its walls.
 """
 
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
 from .fabric import Fabric
-from .surfaces import Floats, Motion, Surface
+from .surfaces import Floats, Surface
 
 LEAST_SHARE = 0.25  # of a wall's normal in a chamfer's: the sine of the angle to the other wall, if they are square
 FACING = 0.1  # cosine between the normals of a chamfer and a wall, below which it is none of its walls
@@ -28,12 +26,15 @@ Section = Callable[[Floats], Floats]  # of points (n, 3), to (n, 2)
 @dataclass(frozen=True)
 class Chamfer:
     """walls: the faces of each wall it lies between, of one surface each; two, or three at a corner.  shares: of their
-    outward normals in its own; rails: an edge along each of two walls."""
+    outward normals in its own; corner: how far in mm along its outward normal the walls would meet; rails: an edge
+    along each of two walls; legs: its widths along them, in mm."""
 
     face: int
     walls: tuple[tuple[int, ...], ...]
     shares: tuple[float, ...]
+    corner: float
     rails: tuple[int, ...] = ()
+    legs: tuple[float, ...] = ()
 
     @property
     def supports(self) -> tuple[int, ...]:
@@ -47,9 +48,6 @@ class _Wall:
     faces: list[int]
     rail: int
     normal: Floats
-
-
-# --- what tells them -------------------------------------------------------------------------------------------------
 
 
 def chamfer_of(fabric: Fabric, face: int) -> Chamfer | None:
@@ -85,17 +83,24 @@ def _seek_between_two(fabric: Fabric, face: int) -> Chamfer | None:
     if surface.kind not in ("plane", "cone"):
         return None
     for a, b in itertools.combinations(_walls(fabric, face), 2):
-        here, there = (fabric.samples(w.rail)[1] for w in (a, b))
-        own = _leaning(surface, here, fabric.outward(face, here[None])[0])
-        sides = np.column_stack([_leaning(surface, here, a.normal), _leaning(surface, there, b.normal)])
-        shares = np.linalg.lstsq(sides, own, rcond=STRAIGHT)[0]
-        if shares.min() < LEAST_SHARE or np.abs(sides @ shares - own).max() > STRAIGHT:
+        spots = [fabric.samples(w.rail)[1] for w in (a, b)]
+        own = _leaning(surface, spots[0], fabric.outward(face, spots[0][None])[0])
+        sides = np.array([_leaning(surface, p, w.normal) for w, p in zip((a, b), spots, strict=True)])
+        shares = np.linalg.lstsq(sides.T, own, rcond=STRAIGHT)[0]
+        if shares.min() < LEAST_SHARE or np.abs(shares @ sides - own).max() > STRAIGHT:
             continue
-        section = _section(surface, a.normal, b.normal)
-        width = _reach(section, here, there[None])
-        sizes = [_reach(section, p, _outline(fabric, surface, w.faces)) for w, p in ((a, here), (b, there))]
+        section = _section(surface, sides)
+        here, there = section(np.array(spots))
+        width = float(np.linalg.norm(there - here))
+        sizes = [_reach(section, p, _outline(fabric, surface, w.faces)) for w, p in zip((a, b), spots, strict=True)]
         if width <= NARROW * max(sizes) and width <= OUTWEIGHS * min(sizes):
-            return Chamfer(face, (tuple(a.faces), tuple(b.faces)), tuple(shares.tolist()), (a.rail, b.rail))
+            flat = _flat(surface, sides)
+            corner = np.linalg.solve(flat, np.einsum("ij,ij->i", flat, np.array([here, there])))
+            legs = tuple(float(np.linalg.norm(corner - p)) for p in (here, there))
+            height = float(shares @ flat @ (corner - here))
+            return Chamfer(
+                face, (tuple(a.faces), tuple(b.faces)), tuple(shares.tolist()), height, (a.rail, b.rail), legs
+            )
     return None
 
 
@@ -142,11 +147,22 @@ def _leaning(surface: Surface, point: Floats, normal: Floats) -> Floats:
     return np.array([normal @ out / np.linalg.norm(out), normal @ frame.z])
 
 
-def _section(surface: Surface, a: Floats, b: Floats) -> Section:
-    """Across a chamfer between walls with these normals at its rails."""
+def _across(sides: Floats) -> Floats:
+    """Unit directions (2, 3) that span two normals."""
+    second = sides[1] - (sides[0] @ sides[1]) * sides[0]
+    return np.array([sides[0], second / np.linalg.norm(second)])
+
+
+def _flat(surface: Surface, sides: Floats) -> Floats:
+    """The walls' normals (2, 2) in the section."""
+    return sides if surface.kind == "cone" else sides @ _across(sides).T
+
+
+def _section(surface: Surface, sides: Floats) -> Section:
+    """Across a chamfer between walls with these normals: in the plane they span; beside an axis, distance from it and
+    height."""
     if surface.kind == "plane":
-        across = b - (a @ b) * a
-        rows = np.array([a, across / np.linalg.norm(across)])
+        rows = _across(sides)
         return lambda points: points @ rows.T
     frame = surface.axial
 
@@ -192,89 +208,23 @@ def _at_corner(fabric: Fabric, face: int) -> Chamfer | None:
     if len(normals) != 3 or abs(float(np.linalg.det(normals))) < FACING:
         return None
     shares = np.linalg.solve(np.array(normals).T, fabric.outward(face, place)[0])
-    return Chamfer(face, tuple(rows), tuple(shares.tolist())) if shares.min() > 0 else None
+    heights = [n @ fabric.samples(fabric.edges_of(wall[0])[0])[1] for n, wall in zip(normals, rows, strict=True)]
+    corner = np.linalg.solve(np.array(normals), np.array(heights))
+    height = float((corner - place[0]) @ fabric.outward(face, place)[0])
+    return Chamfer(face, tuple(rows), tuple(shares.tolist()), height) if shares.min() > 0 else None
 
 
-# --- where they go ---------------------------------------------------------------------------------------------------
-
-
-def carried(
-    fabric: Fabric, item: Chamfer, new: Mapping[int, Surface], motions: Mapping[int, Motion]
-) -> tuple[Surface, Motion | None] | None:
-    """A chamfer's surface on its walls' new ones, and how it moved, if it did so as a whole; None where its walls part
-    or turn so that it could keep no shape."""
-    old = fabric.surface(item.face)
-    walls = []
-    for wall in item.walls:
-        was, now = fabric.surface(wall[0]), new.get(wall[0], fabric.surface(wall[0]))
-        if any(not now.same(new.get(f, fabric.surface(f)), 1.0) for f in wall[1:]):
-            return None
-        walls.append((was, now))
-    for motion in (motions[f] for f in item.supports if f in motions):
-        if all(was.arrives(now, motion) for was, now in walls):
-            return old.moved(motion), motion
-    if any(was.kind != now.kind for was, now in walls):
-        return None
-    if all(float(np.abs(was.axial.z - now.axial.z).max()) < STRAIGHT for was, now in walls):
-        return _parallel(fabric, item, old, walls)
-    if old.kind == "plane" and len(walls) == 2:
-        return _turned(fabric, item, old, walls)
-    return None
-
-
-def _parallel(
-    fabric: Fabric, item: Chamfer, old: Surface, walls: list[tuple[Surface, Surface]]
-) -> tuple[Surface, Motion | None] | None:
-    shift = np.zeros(3)
-    if old.kind == "cone":
-        shifts = [now.axial.origin - was.axial.origin for was, now in walls if was.kind != "plane"]
-        shifts = [s - (s @ old.axial.z) * old.axial.z for s in shifts]
-        if any(np.abs(s - shifts[0]).max() > 1e-9 for s in shifts):
-            return None
-        shift = shifts[0] if shifts else shift
-    goes = 0.0
-    for wall, share, (_, now) in zip(item.walls, item.shares, walls, strict=True):
-        edge = next(e for e in fabric.edges_of(wall[0]) if fabric.curve(e)[0].kind != "none")
-        place = fabric.samples(edge)[1:2]
-        goes -= share * fabric.sign(wall[0]) * float(now.distance(place + shift)[0][0])
-    if old.kind == "plane":
-        motion = Motion.slide(goes * fabric.outward(item.face, old.axial.origin[None])[0])
-        return old.moved(motion), motion
-    moved = old.moved(Motion.slide(shift)).parallel(fabric.sign(item.face) * goes)
-    return None if moved is None else (moved, None)
-
-
-def _turned(
-    fabric: Fabric, item: Chamfer, old: Surface, walls: list[tuple[Surface, Surface]]
-) -> tuple[Surface, Motion | None] | None:
-    """Between planes of which one turned: as wide as it was along both."""
-    signs = [fabric.sign(wall[0]) for wall in item.walls]
-    before, now = (_corner(signs, [pair[k] for pair in walls]) for k in (0, 1))
-    if before is None or now is None:
-        return None
-    rails = [fabric.samples(e)[1] for e in item.rails]
-    legs = [(rail - before[0]) @ way for rail, way in zip(rails, before[1][:2], strict=True)]
-    spots = [now[0] + leg * way for leg, way in zip(legs, now[1][:2], strict=True)]
-    here, there = (_square(rows[1][2], q - p) for rows, (p, q) in ((before, rails), (now, spots)))
-    turn = there @ here.T
-    motion = Motion(turn, spots[0] - turn @ rails[0])
-    return old.moved(motion), motion
-
-
-def _corner(signs: list[float], planes: list[Surface]) -> tuple[Floats, Floats] | None:
-    """A point of the line in which two planes meet, and the ways in both, square to it, and along it (3, 3)."""
-    normals = np.array([sign * plane.axial.z for sign, plane in zip(signs, planes, strict=True)])
-    along = np.cross(normals[0], normals[1])
-    size = float(np.linalg.norm(along))
-    if size < LEAST_SHARE:
-        return None
-    heights = np.array([n @ plane.axial.origin for n, plane in zip(normals, planes, strict=True)])
-    ways = np.cross(along / size, normals)
-    return np.linalg.pinv(normals) @ heights, np.vstack([ways, along / size])
-
-
-def _square(along: Floats, across: Floats) -> Floats:
-    """A turn (3, 3) whose columns are a direction, what of another is square to it, and the third."""
-    across = across - (across @ along) * along
-    across = across / np.linalg.norm(across)
-    return np.column_stack([along, across, np.cross(along, across)])
+def chamfer_run(fabric: Fabric, item: Chamfer) -> list[Chamfer]:
+    """A chamfer with those that go on from it with the same widths along a common wall, or a tangent one, and the
+    facets between them."""
+    found, waiting = {item.face: item}, [item.face]
+    while waiting:
+        here = found[waiting.pop()]
+        for beside in fabric.neighbours(here.face):
+            other = None if beside in found else chamfer_of(fabric, beside)
+            if other is None or beside in here.supports or here.face in other.supports:
+                continue
+            if not other.legs or not here.legs or np.abs(np.sort(other.legs) - np.sort(here.legs)).max() < 1e-6:
+                found[beside] = other
+                waiting.append(beside)
+    return list(found.values())

@@ -12,3 +12,7 @@ class LocalFailure(Exception):
         super().__init__(reason)
         self.reason = reason
         self.faces = tuple(faces)
+
+
+class Vanishes(LocalFailure):
+    """The face asked for would have no size any more, whichever way it is tried."""

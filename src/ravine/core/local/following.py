@@ -7,7 +7,8 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from .chamfers import Chamfer, carried, chamfers_beside
+from .chamfer_moves import carried
+from .chamfers import Chamfer, chamfers_beside
 from .fabric import Fabric
 from .failure import LocalFailure
 from .plan import Offset, Plan, Step

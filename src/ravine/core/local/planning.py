@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from .chamfers import chamfer_of
 from .fabric import Fabric
-from .failure import LocalFailure
+from .failure import LocalFailure, Vanishes
 from .following import follow
 from .plan import Offset, Plan, Radius, Step
 from .rolling import rolled
@@ -30,6 +31,8 @@ def make_plan(fabric: Fabric, asked: Mapping[int, Step], *, chamfers: bool = Tru
                 raise LocalFailure(f"its radius of {item.radius:.6g} mm would vanish", [face])
             for member, other in chain(fabric, face).items():
                 rounds[member] = (other, radius)
+        elif isinstance(step, Offset):
+            _check_chamfer(fabric, face, step, steps)
     for face, step in steps.items():
         if face not in rounds:
             plan.change(fabric, face, step)
@@ -41,6 +44,15 @@ def make_plan(fabric: Fabric, asked: Mapping[int, Step], *, chamfers: bool = Tru
 def _picked_alone(fabric: Fabric, item: Round, steps: Mapping[int, Step]) -> bool:
     """A round pushed by itself changes radius; together with its supports it is pushed like any face."""
     return not any(f in steps for f in item.supports) and not is_hub(fabric, item.face)
+
+
+def _check_chamfer(fabric: Fabric, face: int, step: Offset, steps: Mapping[int, Step]) -> None:
+    """One pushed by itself goes no farther than the corner it cuts off."""
+    item = chamfer_of(fabric, face)
+    if item is None or any(f in steps for f in item.supports) or step.distance / item.corner < 1 - 1e-9:
+        return
+    width = " × ".join(f"{leg:.6g}" for leg in dict.fromkeys(round(v, 6) for v in item.legs))
+    raise Vanishes(f"its width of {width} mm would vanish; remove it instead", [face])
 
 
 def _with_same_surface(fabric: Fabric, asked: Mapping[int, Step]) -> dict[int, Step]:

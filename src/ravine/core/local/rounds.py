@@ -18,6 +18,7 @@ HALF = np.radians(181.0)
 ROUGH = 1e-5  # mm by which the radius of a round on a spline may miss a plain number
 CANAL = 5e-3  # share by which the radius may vary along a round on a spline, which is only near to it
 HUB = np.radians(150.0)  # a round that turns further is the end of something, with a middle of its own
+LUG = np.radians(100.0)  # the same, if there is a bore in its middle
 MOST_SIDES = 5  # smooth neighbours of a canal: two supports, and what it goes on in
 
 
@@ -180,10 +181,27 @@ def _corner_of(fabric: Fabric, face: int, surface: Surface) -> Round | None:
 
 
 def is_hub(fabric: Fabric, face: int) -> bool:
-    """A cylinder that is no round of an edge but a wall itself."""
+    """A cylinder that is no round of an edge but a wall itself: it turns far, or it lies about a bore or boss."""
     if fabric.surface(face).kind != "cylinder":
         return False
-    return round_of(fabric, face) is None or turn_of(fabric, face) > HUB
+    if round_of(fabric, face) is None:
+        return True
+    turn = turn_of(fabric, face)
+    return turn > HUB or (turn > LUG and _shares_its_axis(fabric, face))
+
+
+def _shares_its_axis(fabric: Fabric, face: int) -> bool:
+    """With another cylinder that ends where it ends."""
+    axis = fabric.surface(face).axial
+    for cap in fabric.neighbours(face, "sharp"):
+        for other in fabric.neighbours(cap):
+            beside = fabric.surface(other)
+            if other == face or beside.kind != "cylinder" or np.abs(np.cross(beside.axial.z, axis.z)).max() > 1e-9:
+                continue
+            gap = beside.axial.origin - axis.origin
+            if np.abs(gap - (gap @ axis.z) * axis.z).max() < 1e-6:
+                return True
+    return False
 
 
 def chain(fabric: Fabric, face: int) -> dict[int, Round]:

@@ -15,6 +15,7 @@ from typing import Any
 from ..errors import EditError
 from ..kernel import queries as kernel
 from ..kernel.shapes import Shape
+from ..local.chamfers import chamfer_of
 from ..units import LENGTHS
 from . import placement
 from .geometry import GeometryStore, Solid
@@ -110,6 +111,15 @@ class Face(_Part):
     @property
     def radius(self) -> float | None:
         return None if self.facts.radius is None else self.facts.radius / self.scope.unit
+
+    @property
+    def chamfer_widths(self) -> tuple[float, float] | None:
+        """Along both walls of a chamfer, smaller first; None of any other face."""
+        item = chamfer_of(self.scope.solid.fabric, self.index)
+        if item is None or not item.legs:
+            return None
+        low, high = sorted(round(leg / self.scope.unit, 9) for leg in item.legs)
+        return low, high
 
     @property
     def axis(self) -> tuple[Vec, Vec] | None:

@@ -111,7 +111,10 @@ def _faces(snapshot: Snapshot, faces: list[Face], of: str, locked: bool) -> Desc
     kinds = frozenset(f.kind for f in faces)
     patterned = any(snapshot.pattern_of(split_id(f.id)[1]) for f in faces[:50])
     surface = any(f.scope.body.kind == "surface" for f in faces)
-    summary = PickSummary("face", len(faces), kinds, locked, patterned=patterned, surface=surface)
+    widths = {f.chamfer_widths for f in faces[:50]}
+    summary = PickSummary(
+        "face", len(faces), kinds, locked, patterned=patterned, surface=surface, chamfers=None not in widths
+    )
     word = KIND_WORDS[next(iter(kinds))] if len(kinds) == 1 else "face"
     rest = [of]
     rows = [("Area", format_area(sum(f.area for f in faces) * unit**2, units))]
@@ -145,6 +148,9 @@ def _faces(snapshot: Snapshot, faces: list[Face], of: str, locked: bool) -> Desc
         axis = _axis_word(first.axis[1]) if first.axis else None
         if axis and first.kind != "sphere":
             rest.append(f"axis along {axis}")
+    if summary.chamfers and len(widths) == 1:
+        sides = dict.fromkeys(format_length(w * unit, units) for w in first.chamfer_widths or ())
+        rows.append(("Chamfer", " by ".join(sides)))
     rows.insert(1, ("Perimeter", format_length(_rim(faces) * unit, units)))
     if len(faces) == 1:
         neighbours, tangent = len(first.neighbours), len(first.tangent_neighbours)
