@@ -17,7 +17,7 @@ from ..kernel.shapes import Shape, ShapeIndex
 from ..local.fabric import Fabric
 from ..local.failure import LocalFailure
 from ..local.plan import Step
-from ..local.rounds import Round, chain, round_of
+from ..local.rounds import Round, chain, is_corner_patch, round_of
 from ..model.derive import reshape_body
 from ..model.geometry import Solid
 from ..model.snapshot import Body, Snapshot
@@ -35,55 +35,113 @@ class _Kept:
     radius: float
 
 
-def reround(work: Work, snapshot: Snapshot, body: Body, face: int, radius: float) -> Snapshot:
-    """The chain of the round `face` (index) with another radius in mm.  Raises LocalFailure or EditError where the
-    chain cannot be taken away or the radius does not fit."""
-    rounds = chain(work.geometry.solid(body.shape).fabric, face)
-    if not rounds or radius < 1e-6:
-        raise LocalFailure("it is no round between two faces", [face])
-    return with_rounds_aside(work, snapshot, body, rounds, lambda after: after, radius)
+@dataclass(frozen=True)
+class Aside:
+    """rounds: all that have to go together, by face; patches: free-form corners where rounds of unlike radii meet."""
+
+    rounds: Mapping[int, Round]
+    patches: frozenset[int]
+
+    @property
+    def faces(self) -> set[int]:
+        return {*self.patches, *self.rounds}
+
+
+def reround(work: Work, snapshot: Snapshot, body: Body, asked: Mapping[int, float]) -> Snapshot:
+    """The chains of rounds (index) with other radii in mm.  Raises LocalFailure or EditError where a chain cannot be
+    taken away or a radius does not fit."""
+    fabric = work.geometry.solid(body.shape).fabric
+    rounds: dict[int, Round] = {}
+    radii: dict[int, float] = {}
+    for face, radius in asked.items():
+        found = chain(fabric, face)
+        if not found or radius < 1e-6:
+            raise LocalFailure("it is no round between two faces", [face])
+        rounds |= found
+        radii |= dict.fromkeys(found, radius)
+    return with_rounds_aside(work, snapshot, body, _with_corners(fabric, rounds), lambda after: after, radii)
 
 
 def reshaped_with_rounds_aside(work: Work, snapshot: Snapshot, body: Body, steps: Mapping[int, Step]) -> Snapshot:
     """Faces (ids) on new carriers where the rounds beside them cannot follow as rounds of one radius about a line or
     circle: they are made afresh.  Raises LocalFailure or EditError and changes nothing."""
-    places = {body.faces.index(f) for f in steps}
-    rounds = rounds_beside(work.geometry.solid(body.shape).fabric, places)
-    if not rounds or places & set(rounds):
-        raise LocalFailure("no round is in the way", sorted(places))
+    aside = rounds_beside(work.geometry.solid(body.shape).fabric, {body.faces.index(f) for f in steps})
     return with_rounds_aside(
-        work, snapshot, body, rounds, lambda sharp: reshape_step(work, sharp, sharp.body(body.id), steps)[0]
+        work, snapshot, body, aside, lambda sharp: reshape_step(work, sharp, sharp.body(body.id), steps)[0]
     )
 
 
-def rounds_beside(fabric: Fabric, faces: Iterable[int]) -> dict[int, Round]:
-    """The chains of the rounds that touch these faces or are among them."""
+def rounds_beside(fabric: Fabric, faces: Iterable[int]) -> Aside:
+    """The chains of the rounds that touch these faces.  Raises LocalFailure where there are none, or where the faces
+    themselves belong to them."""
+    places = set(faces)
     found: dict[int, Round] = {}
-    for face in faces:
+    for face in places:
         for beside in (face, *fabric.neighbours(face)):
             if beside not in found and round_of(fabric, beside):
                 found |= chain(fabric, beside)
-    return found
+    aside = _with_corners(fabric, found)
+    if not found or places & aside.faces:
+        raise LocalFailure("no round is in the way", sorted(places))
+    return aside
+
+
+def _with_corners(fabric: Fabric, rounds: Mapping[int, Round]) -> Aside:
+    """Rounds with all that meet them in patches or roll along them, and the patches."""
+    every, patches = dict(rounds), set[int]()
+    waiting = list(every)
+    while waiting:
+        this = waiting.pop()
+        for beside in fabric.neighbours(this):
+            if beside in patches or beside in every:
+                continue
+            item = round_of(fabric, beside)
+            if is_corner_patch(fabric, beside):
+                patches.add(beside)
+                waiting.append(beside)
+            elif item is not None and (this in patches or this in item.supports):
+                found = chain(fabric, beside)
+                waiting += [f for f in found if f not in every]
+                every |= found
+    return Aside(every, frozenset(patches))
 
 
 def with_rounds_aside(
     work: Work,
     snapshot: Snapshot,
     body: Body,
-    rounds: Mapping[int, Round],
+    aside: Aside,
     doing: Callable[[Snapshot], Snapshot],
-    radius: float | None = None,
+    radii: Mapping[int, float] | None = None,
 ) -> Snapshot:
     """`doing` takes the snapshot with the sharp body, where the faces besides the rounds have their ids, to the one
-    whose edges are rounded again, with another radius if one is given.  The round faces keep their ids.  Raises
+    whose edges are rounded again, some with another radius in mm.  The round faces keep their ids.  Raises
     LocalFailure or EditError where one of the three steps fails."""
+    radii = radii or {}
     kept = [
-        _Kept(body.faces[r.face], frozenset(body.faces[f] for f in r.supports), radius or r.radius)
-        for r in rounds.values()
-        if r.kind != "sphere"
+        _Kept(body.faces[r.face], frozenset(body.faces[f] for f in r.supports), radii.get(r.face, r.radius))
+        for r in aside.rounds.values()
+        if r.kind != "sphere" and not aside.rounds.keys() & set(r.supports)
     ]
-    after = doing(take_away(work, snapshot, body, set(rounds), by_kernel=False))
-    return _rounded(work, after, after.body(body.id), kept)
+    after = doing(take_away(work, snapshot, body, aside.faces, by_kernel=False))
+    return _rounded_in_turn(work, after, after.body(body.id), kept)
+
+
+def _rounded_in_turn(work: Work, snapshot: Snapshot, body: Body, kept: list[_Kept]) -> Snapshot:
+    """All at once; else by radius, small or large ones first, of which one or the other does at corners."""
+    try:
+        return _rounded(work, snapshot, body, kept)
+    except EditError as error:
+        sizes = sorted({item.radius for item in kept})
+        for order in (sizes, sizes[::-1]) if len(sizes) > 1 else ():
+            after = snapshot
+            try:
+                for size in order:
+                    after = _rounded(work, after, after.body(body.id), [k for k in kept if k.radius == size])
+            except EditError:
+                continue
+            return after
+        raise error
 
 
 def _rounded(work: Work, snapshot: Snapshot, body: Body, kept: list[_Kept]) -> Snapshot:

@@ -13,7 +13,7 @@ from ..kernel.failures import KERNEL_FAILURES
 from ..kernel.properties import rough_box
 from ..local import kin
 from ..local.engine import reshape
-from ..local.failure import LocalFailure, Vanishes
+from ..local.failure import LocalFailure, NoReading
 from ..local.plan import Offset
 from ..model import placement
 from ..model.query import Face, Scope
@@ -219,7 +219,7 @@ class _BodyPush:
             raise Unsettled("the faces beside change their form here; shown when the hand rests", field="distance")
         told: EditError | None = None
         rungs = (self._with_rounds_aside, self._by_plain_matter, self._by_cells, self._as_round)
-        for rung in () if isinstance(failure, Vanishes) else rungs:
+        for rung in () if isinstance(failure, NoReading) else rungs:
             try:
                 return rung(flat)
             except LocalFailure:
@@ -247,21 +247,17 @@ class _BodyPush:
         return push_by_cells(self.work, self.snapshot, self.body, dict.fromkeys(self.faces, self.distance))
 
     def _as_round(self, flat: bool) -> Snapshot:
-        """A round picked alone gets another radius."""
-        face = self.body.faces.index(self.faces[0])
-        surface = self.solid.fabric.surface(face)
-        if len(self.faces) > 1 or not surface.numbers:
-            raise LocalFailure("it is no round", [face])
-        radius = surface.radius + self.solid.fabric.sign(face) * self.distance
-        return reround(self.work, self.snapshot, self.body, face, radius)
+        """Rounds picked without what they touch get another radius."""
+        fabric = self.solid.fabric
+        faces = [self.body.faces.index(f) for f in self.faces]
+        if not all(fabric.surface(f).numbers for f in faces):
+            raise LocalFailure("it is no round", faces)
+        radii = {f: fabric.surface(f).radius + fabric.sign(f) * self.distance for f in faces}
+        return reround(self.work, self.snapshot, self.body, radii)
 
     def _with_rounds_aside(self, flat: bool) -> Snapshot:
         """The rounds beside are taken away, the faces pushed, and the edges rounded again."""
-        fabric = self.solid.fabric
-        places = {self.body.faces.index(f) for f in self.faces}
-        rounds = rounds_beside(fabric, places)
-        if not rounds or places & set(rounds):
-            raise LocalFailure("no round is in the way", sorted(places))
+        aside = rounds_beside(self.solid.fabric, {self.body.faces.index(f) for f in self.faces})
 
         def push(sharp: Snapshot) -> Snapshot:
             step = _BodyPush(self.work, sharp, self.body.id, self.faces, self.distance, self.asked)
@@ -270,8 +266,8 @@ class _BodyPush:
             except LocalFailure:
                 return step._by_cells(flat)
 
-        after = with_rounds_aside(self.work, self.snapshot, self.body, rounds, push)
-        self.followed = Followed(len(rounds))
+        after = with_rounds_aside(self.work, self.snapshot, self.body, aside, push)
+        self.followed = Followed(len(aside.rounds))
         return after
 
     def _by_matter(self, stepped: bool) -> Snapshot:
@@ -292,7 +288,7 @@ class _BodyPush:
         def works(distance: float) -> bool:
             try:
                 reshape(self.solid.fabric, {f: Offset(distance) for f in places}, chamfers=self.follows)
-            except Vanishes:
+            except NoReading:
                 return False
             except LocalFailure:
                 return (flat and self._matter_works(distance)) or self._cells_work(distance)

@@ -155,16 +155,15 @@ class Resize(Edit):
 
     @staticmethod
     def _otherwise(work: Work, snapshot: Snapshot, body: Body, steps: dict[int, Step]) -> Snapshot | None:
-        """A single round that cannot be rolled to its size is made afresh, other faces are pushed by cells; None
-        where that fails, too."""
+        """Rounds that cannot be rolled to their size are made afresh, other faces are pushed by cells; None where that
+        fails, too."""
         distances = {number: step.distance for number, step in steps.items() if isinstance(step, Offset)}
         radii = {number: step.radius for number, step in steps.items() if isinstance(step, Radius)}
         try:
             if len(distances) == len(steps):
                 return push_by_cells(work, snapshot, body, distances)
-            if len(radii) == len(steps) == 1:
-                ((number, radius),) = radii.items()
-                return reround(work, snapshot, body, body.faces.index(number), radius)
+            if len(radii) == len(steps):
+                return reround(work, snapshot, body, {body.faces.index(f): radius for f, radius in radii.items()})
         except (LocalFailure, EditError):
             pass  # the first reason is the one to tell
         return None

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
-from itertools import product
+from itertools import islice, product
 
 import numpy as np
 
@@ -29,7 +29,7 @@ from .failure import LocalFailure
 from .flats import flat_on
 from .outline import Side, ordered_wires, outline
 from .plan import Plan
-from .rounds import Round, round_of
+from .rounds import Round, is_corner_patch, round_of
 from .surfaces import Floats, Surface
 
 MOST_SIDES = 7
@@ -55,13 +55,10 @@ def close_up(fabric: Fabric, faces: set[int], *, check: bool = True) -> Closed:
     loops = outline(fabric, faces)
     if not loops:
         raise LocalFailure("it has no neighbours to close up", sorted(faces))
-    choices = _choices(fabric, faces, loops)
     first: LocalFailure | None = None
-    for number, choice in enumerate(product(*choices)):
-        if number >= MOST_TRIES:
-            break
+    for parts in _ways(fabric, faces, loops):
         try:
-            return _Closing(fabric, faces, [c for c in choice if c is not None]).build(check)
+            return _Closing(fabric, faces, parts).build(check)
         except LocalFailure as failure:
             first = first or failure
         except KERNEL_FAILURES:
@@ -88,19 +85,36 @@ class _Ring:
 
 @dataclass(frozen=True)
 class _Network:
-    """Rounds that leave whole neighbours between them: each strip shrinks to an edge, each corner to a vertex."""
+    """Rounds with the corners between them: each strip shrinks to an edge, each corner and end of a strip to a
+    vertex."""
 
-    rounds: tuple[Round, ...]
+    strips: tuple[Round, ...]
 
 
 _Part = _Drop | _Polygon | _Ring | _Network
 
 
-def _choices(fabric: Fabric, faces: set[int], loops: list[list[Side]]) -> list[list[_Part | None]]:
+def _ways(fabric: Fabric, faces: set[int], loops: list[list[Side]]) -> Iterator[list[_Part]]:
+    """To close all loops, likely ones first."""
+    network = _network_of(fabric, faces)
+    if network is not None and sum(loop[0].whole and loop[0].wire == 0 for loop in loops) > 1:
+        yield [network]
+        return
+    try:
+        choices = _choices(loops)
+    except LocalFailure:
+        if network is None:
+            raise
+        choices = []
+    if choices:
+        for choice in islice(product(*choices), MOST_TRIES):
+            yield [part for part in choice if part is not None]
+    if network is not None and len(network.strips) > 1:
+        yield [network]
+
+
+def _choices(loops: list[list[Side]]) -> list[list[_Part | None]]:
     """For each loop the ways to close it."""
-    rounds = tuple(r for r in (round_of(fabric, f) for f in faces) if r is not None)
-    if len(rounds) == len(faces) and sum(loop[0].whole and loop[0].wire == 0 for loop in loops) > 1:
-        return [[_Network(rounds)]]
     whole = [loop[0] for loop in loops if loop[0].whole]
     open_ = [loop for loop in loops if not loop[0].whole]
     if len(whole) == 1 and len(open_) == 1:
@@ -113,6 +127,16 @@ def _choices(fabric: Fabric, faces: set[int], loops: list[list[Side]]) -> list[l
             raise LocalFailure("a whole neighbour would have to go, too; pick it as well", [side.face])
     drops: list[list[_Part | None]] = [[_Drop(side)] for side in whole]
     return drops + [_polygons(loop) for loop in open_]
+
+
+def _network_of(fabric: Fabric, faces: set[int]) -> _Network | None:
+    """None where some of the faces are neither rounds nor corners of them.  A round along another one that goes, too,
+    is a corner."""
+    rounds = {f: item for f in faces if (item := round_of(fabric, f)) is not None}
+    if not all(is_corner_patch(fabric, f) for f in faces - rounds.keys()):
+        return None
+    strips = tuple(item for item in rounds.values() if item.rails and not faces.intersection(item.supports))
+    return _Network(strips) if strips else None
 
 
 def _polygons(loop: Sequence[Side]) -> list[_Part | None]:
@@ -158,6 +182,7 @@ class _Closing:
     fresh: list[_New] = field(default_factory=list)
     joined: list[_New] = field(default_factory=list)  # old edges that grow over the gap on to another one
     lost: set[int] = field(default_factory=set)  # the other ones
+    ends_gone: set[int] = field(default_factory=set)  # edges of the gap that shrink to a vertex
 
     def build(self, check: bool) -> Closed:
         self.next_vertex = self.fabric.index.count("vertex")
@@ -333,21 +358,20 @@ class _Closing:
                 vertex = stands[vertex]
             return vertex
 
-        for item in part.rounds:
-            for edge in fabric.edges_of(item.face):
-                if edge not in item.rails:
-                    a, b = fabric.ends(edge)
-                    stands[root(a)] = root(b)
-        vertices = {v for item in part.rounds for v in fabric.vertices_of(item.face)}
+        rails = {e for item in part.strips for e in item.rails}
+        for edge in {e for f in self.faces for e in fabric.edges_of(f)} - rails:
+            a, b = fabric.ends(edge)
+            stands[root(a)] = root(b)
+            self.ends_gone.add(edge)
+        vertices = {v for f in self.faces for v in fabric.vertices_of(f)}
         for tip in {root(v) for v in vertices}:
             group = [v for v in vertices if root(v) == tip]
             beside = [f for v in group for f in fabric.faces_at(v) if f not in self.faces]
             start = np.mean([fabric.point(v) for v in group], axis=0)
             self.places[tip] = self._meet(start, list(dict.fromkeys(beside)), group)
             self.same.update(dict.fromkeys(group, tip))
-        for item in part.rounds:
-            if item.rails:
-                self._strip_to_edge(item, root)
+        for item in part.strips:
+            self._strip_to_edge(item, root)
 
     def _strip_to_edge(self, item: Round, root: Callable[[int], int]) -> None:
         fabric = self.fabric
@@ -411,6 +435,7 @@ class _Closing:
             places[corner] = self.places[tip]
         edges = EdgeMaker(fabric, Plan(), places, Carried(fabric, Plan()))
         touched = {f for f, _ in self.dropped} | {f for f, _, _ in self.runs}
+        touched |= {f for e in self.ends_gone for f in fabric.faces_of(e)} - self.faces
         for edge in grown:
             touched.update(fabric.faces_of(edge))
             build.edges[edge] = edges.new(edge)
@@ -464,14 +489,15 @@ class _Closing:
         return (u0 + u1) / 2, (v0 + v1) / 2
 
     def _rewire(self, build: Rebuild) -> None:
-        for face in {f for f, _ in self.dropped} | {f for f, _, _ in self.runs}:
+        beside = {f for e in self.ends_gone for f in self.fabric.faces_of(e)} - self.faces
+        for face in {f for f, _ in self.dropped} | {f for f, _, _ in self.runs} | beside:
             wires = []
             for number, wire in enumerate(ordered_wires(self.fabric, face)):
                 if (face, number) in self.dropped:
                     continue
                 starts = {edge: run for (f, w, edge), run in self.runs.items() if f == face and w == number}
                 row: list[tuple[int, bool]] = []
-                border = {e for e, _ in wire if set(self.fabric.faces_of(e)) & self.faces and starts}
+                border = {e for e, _ in wire if set(self.fabric.faces_of(e)) & self.faces and starts} | self.ends_gone
                 for use in wire:
                     if use[0] in starts:
                         row += starts[use[0]]

@@ -14,5 +14,6 @@ class LocalFailure(Exception):
         self.faces = tuple(faces)
 
 
-class Vanishes(LocalFailure):
-    """The face asked for would have no size any more, whichever way it is tried."""
+class NoReading(LocalFailure):
+    """What was asked means nothing for the face, whichever way it is tried: it would have no size any more, or has none
+    of its own."""

@@ -6,11 +6,11 @@ from collections.abc import Mapping
 
 from .chamfers import chamfer_of
 from .fabric import Fabric
-from .failure import LocalFailure, Vanishes
+from .failure import LocalFailure, NoReading
 from .following import follow
 from .plan import Offset, Plan, Radius, Step
 from .rolling import rolled
-from .rounds import Round, chain, is_hub, round_of
+from .rounds import Round, chain, is_corner_patch, is_hub, round_of
 
 
 def make_plan(fabric: Fabric, asked: Mapping[int, Step], *, chamfers: bool = True) -> Plan:
@@ -33,6 +33,8 @@ def make_plan(fabric: Fabric, asked: Mapping[int, Step], *, chamfers: bool = Tru
                 rounds[member] = (other, radius)
         elif isinstance(step, Offset):
             _check_chamfer(fabric, face, step, steps)
+            if is_corner_patch(fabric, face) and not any(f in steps for f in fabric.neighbours(face)):
+                raise NoReading("it is a corner where rounds meet; push one of those instead", [face])
     for face, step in steps.items():
         if face not in rounds:
             plan.change(fabric, face, step)
@@ -52,7 +54,7 @@ def _check_chamfer(fabric: Fabric, face: int, step: Offset, steps: Mapping[int, 
     if item is None or any(f in steps for f in item.supports) or step.distance / item.corner < 1 - 1e-9:
         return
     width = " × ".join(f"{leg:.6g}" for leg in dict.fromkeys(round(v, 6) for v in item.legs))
-    raise Vanishes(f"its width of {width} mm would vanish; remove it instead", [face])
+    raise NoReading(f"its width of {width} mm would vanish; remove it instead", [face])
 
 
 def _with_same_surface(fabric: Fabric, asked: Mapping[int, Step]) -> dict[int, Step]:

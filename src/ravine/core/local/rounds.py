@@ -19,6 +19,7 @@ ROUGH = 1e-5  # mm by which the radius of a round on a spline may miss a plain n
 CANAL = 5e-3  # share by which the radius may vary along a round on a spline, which is only near to it
 HUB = np.radians(150.0)  # a round that turns further is the end of something, with a middle of its own
 LUG = np.radians(100.0)  # the same, if there is a bore in its middle
+NEARLY = 0.1  # rad by which kernels let patches at corners miss tangency
 MOST_SIDES = 5  # smooth neighbours of a canal: two supports, and what it goes on in
 
 
@@ -224,6 +225,26 @@ def chain(fabric: Fabric, face: int) -> dict[int, Round]:
             if is_of_size(other, this.radius) or is_of_size(this, other.radius):
                 waiting.append(other)
     return found
+
+
+def is_corner_patch(fabric: Fabric, face: int) -> bool:
+    """A free-form face where rounds of unlike radii meet: tangent to all around it, two or more rounds among them, none
+    of which rolls along it."""
+    if fabric.surface(face).kind != "spline" or round_of(fabric, face) is not None:
+        return False
+    if any(_bend(fabric, edge) > NEARLY for edge in fabric.edges_of(face)):
+        return False
+    beside = [item for f in fabric.neighbours(face) if (item := round_of(fabric, f)) is not None]
+    return len(beside) >= 2 and not any(face in item.supports for item in beside)
+
+
+def _bend(fabric: Fabric, edge: int) -> float:
+    """The largest sine between the faces beside an edge; its ends, where a patch may have no normal, are left out."""
+    if fabric.curve(edge)[0].kind == "none":
+        return 0.0
+    points = fabric.samples(edge, 7)[1:-1]
+    normals = [fabric.outward(f, points) for f in (fabric.faces_of(edge) * 2)[:2]]
+    return float(np.linalg.norm(np.cross(normals[0], normals[1]), axis=1).max())
 
 
 def is_of_size(item: Round, radius: float) -> bool:
