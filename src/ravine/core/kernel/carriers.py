@@ -39,7 +39,7 @@ from scipy.spatial import cKDTree
 
 from .queries import EDGE_KINDS, FACE_KINDS
 from .shapes import Shape, as_edge, as_face, transform_of
-from .spline_net import SplineNet
+from .spline_net import SMALL, SplineNet
 
 Floats = NDArray[np.float64]
 Handle = Any  # a kernel surface or curve; opaque outside this package
@@ -208,19 +208,19 @@ class SurfaceReader:
         )
         self._bounds = handle.Bounds()
         self._known: list[tuple[float, float, float, float, float]] = []
-        self._last: tuple[Floats, Floats] | None = None  # points settle in small steps: the next begins from here
+        self._last: dict[int, tuple[Floats, Floats]] = {}  # points settle in small steps: the next begin from here
         self._net = SplineNet.read(handle) if isinstance(handle, Geom_BSplineSurface) else None
 
     def feet(self, points: Floats) -> tuple[Floats, Floats, Floats]:
         """Parameters (n, 2), places and natural unit normals (n, 3) of the nearest points."""
-        if self._net is None or len(points) < FEW:
+        if self._net is None:
             uv = self._each(points)
             return (uv, *self._tangent_planes(uv))
-        last = self._last
-        near = last[1] if last and len(last[0]) == len(points) and _close(last[0], points, self._net.size) else None
-        uv = self._searched(points, near)
-        self._last = (points.copy(), uv)
-        return (uv, *self._net.normals(uv))
+        last = self._last.get(len(points))
+        near = last[1] if last and _close(last[0], points, self._net.size) else None
+        uv = self._each(points, near) if len(points) < FEW else self._searched(points, near)
+        self._last[len(points)] = (points.copy(), uv)
+        return (uv, *(self._tangent_planes(uv) if len(points) < FEW else self._net.normals(uv)))
 
     def _searched(self, points: Floats, near: Floats | None = None) -> Floats:
         """Parameters (n, 2) of the feet of points; in the last resort by the kernel's own search."""
@@ -232,12 +232,14 @@ class SurfaceReader:
             uv[i] = self._newton(points[i].tolist(), found.X(), found.Y()) or (found.X(), found.Y())
         return uv
 
-    def _each(self, points: Floats) -> Floats:
+    def _each(self, points: Floats, near: Floats | None = None) -> Floats:
         """Parameters (n, 2), one after the other."""
         if self._grid is None:
             return np.array([self._beside_known(p) for p in points.tolist()]).reshape(-1, 2)
-        tree, starts = self._grid
-        begin = starts[tree.query(points)[1]].reshape(-1, 2)
+        begin = near
+        if begin is None:
+            tree, starts = self._grid
+            begin = starts[tree.query(points)[1]].reshape(-1, 2)
         found = [self._newton(p, u, v) for p, (u, v) in zip(points.tolist(), begin.tolist(), strict=True)]
         lost = [i for i, uv in enumerate(found) if uv is None]
         uv = np.array([(0.0, 0.0) if row is None else row for row in found]).reshape(-1, 2)
@@ -274,9 +276,17 @@ class SurfaceReader:
         target = gp_Pnt(*point)
         u0, u1, v0, v1 = self._bounds
         most_u, most_v = (u1 - u0) / 4, (v1 - v0) / 4
+        step_u = step_v = 0.0
+        off = math.inf
         for _ in range(25):
             self.handle.D2(u, v, spot, du, dv, duu, dvv, duv)
             gap = gp_Vec(target, spot)
+            away = gap.SquareMagnitude()
+            if away > off * (1 + 1e-9) + 1e-18:  # a step that led away is halved
+                step_u, step_v = step_u / 2, step_v / 2
+                u, v = u + step_u, v + step_v
+                continue
+            off = away
             f, g = gap.Dot(du), gap.Dot(dv)
             p, q, r = du.Dot(du), du.Dot(dv), dv.Dot(dv)
             a, b, c = p + gap.Dot(duu), q + gap.Dot(duv), r + gap.Dot(dvv)
@@ -296,7 +306,7 @@ class SurfaceReader:
                 step_u = (f - b * step_v) / a if a > 1e-300 else 0.0
                 step_u = step_u if self.periods[0] else min(max(step_u, u - u1), u - u0)
             u, v = u - step_u, v - step_v
-            if abs(step_u) < 1e-11 * (1 + abs(u)) and abs(step_v) < 1e-11 * (1 + abs(v)):
+            if abs(step_u) < SMALL * (1 + abs(u)) and abs(step_v) < SMALL * (1 + abs(v)):
                 return u, v
         return None
 

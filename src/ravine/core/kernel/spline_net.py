@@ -179,9 +179,15 @@ class SplineNet:
         low, high = np.where(free, -np.inf, low), np.where(free, np.inf, high)
         settled = np.zeros(len(points), bool)
         going = np.arange(len(points))
+        came = np.zeros((len(points), 2))
+        off = np.full(len(points), np.inf)
         for _ in range(STEPS):
-            step, usable = self._step(points[going], uv[going], low, high)
+            step, usable, away = self._step(points[going], uv[going], low, high)
+            back = away > off[going] * (1 + 1e-9) + 1e-18  # a step that led away is halved
+            step = np.where(back[:, None], -came[going] / 2, step)
             uv[going] += step
+            came[going] = np.where(back[:, None], -step, step)
+            off[going] = np.where(back, off[going], away)
             small = (np.abs(step) < SMALL * (1 + np.abs(uv[going]))).all(axis=1)
             settled[going[usable & small]] = True
             going = going[usable & ~small]
@@ -189,7 +195,8 @@ class SplineNet:
                 break
         return uv, settled
 
-    def _step(self, points: Floats, uv: Floats, low: Floats, high: Floats) -> tuple[Floats, NDArray[np.bool_]]:
+    def _step(self, points: Floats, uv: Floats, low: Floats, high: Floats) -> tuple[Floats, NDArray[np.bool_], Floats]:
+        """Where to go on (n, 2), whether that is any use, and the squares of the distances (n,)."""
         place, du, dv, duu, duv, dvv = self.at(uv, 2)
         gap = place - points
         f, g = _dot(gap, du), _dot(gap, dv)
@@ -209,7 +216,7 @@ class SplineNet:
                 other = np.clip(-(force + b * step[:, k]) / np.where(own > 1e-300, own, 1.0), -most[1 - k], most[1 - k])
                 step[:, 1 - k] = np.where(over, other, step[:, 1 - k])
                 step[:, 1 - k] = np.clip(uv[:, 1 - k] + step[:, 1 - k], low[1 - k], high[1 - k]) - uv[:, 1 - k]
-        return np.where(usable[:, None], step, 0.0), usable
+        return np.where(usable[:, None], step, 0.0), usable, _dot(gap, gap)
 
     def normals(self, uv: Floats) -> tuple[Floats, Floats]:
         """Places and natural unit normals (n, 3), zero where the surface has none."""

@@ -22,6 +22,7 @@ from .surfaces import Floats, Surface
 STRAIGHT = 1e-7  # mm by which a path may miss the line or circle it is taken for
 MARGIN = 0.12  # of its length, by which a canal is carried on beyond its ends
 OVERLAP = 0.25  # rad by which its arcs run on beyond the places of touch
+ONE_ARC = np.radians(150.0)  # drawn in one piece: where two meet, borders across need many more knots
 WIDEST = np.radians(176.0)  # a face that turns further is a wall of its own: a slot's end, a lug
 CLOSE = 1e-7  # mm by which the surface may miss the ball
 FEWEST, MOST = 12, 140  # sections
@@ -206,7 +207,7 @@ def _sections(ball: Ball, path: Floats, closed: bool) -> Floats | None:
     if sine.min() < 1e-6 or turn.max() > WIDEST:  # between the places, too
         return None
     side = np.cross(axis / sine[:, None], a)
-    arcs = int(np.ceil(turn.max() / (np.pi / 2)))
+    arcs = int(np.ceil(turn.max() / ONE_ARC))
     inner = [turn * k / arcs for k in range(arcs + 1)]
     starts = [np.full(len(turn), -OVERLAP), *inner, turn + OVERLAP]
     rows = []

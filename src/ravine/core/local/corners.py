@@ -20,7 +20,6 @@ from .surfaces import Floats, Motion, Surface
 
 MEETS = 1e-7  # mm by which carriers may miss a corner
 STEP = 1e-4  # mm, for differences of normals
-WEAK = 1e-3  # mm by which the end of a round's section may miss where it has to be
 
 Touch = Callable[[Floats], tuple[float, Floats]]  # how far a place (3,) is from the touch, and the gradient (3,)
 
@@ -32,37 +31,36 @@ def affected_vertices(fabric: Fabric, faces: Iterable[int]) -> list[int]:
 def move_corners(fabric: Fabric, plan: Plan, carried: Carried) -> dict[int, Floats]:
     """New place (3,) of every vertex on a changed face.  Raises LocalFailure where the carriers do not meet."""
     places: dict[int, Floats] = {}
+    across = _across_sections(fabric, plan)
     along = (v for e in plan.imprints for v in fabric.ends(e))
-    for vertex in dict.fromkeys([*affected_vertices(fabric, plan.surfaces), *along]):
+    waiting = dict.fromkeys([*affected_vertices(fabric, plan.surfaces), *along])
+    for vertex in sorted(waiting, key=lambda v: v in across):
         motion = carried.motion(fabric.faces_at(vertex))
         if motion is not None:
             places[vertex] = motion.points(fabric.point(vertex))
-        else:
-            places[vertex] = _Corner(fabric, plan, vertex).solve()
-    _square_sections(fabric, plan, places)
+            continue
+        corner = _Corner(fabric, plan, vertex)
+        firm, ball = across.get(vertex, (vertex, None))
+        place = corner.opposite(places[firm], ball) if ball is not None and firm in places else None
+        places[vertex] = corner.solve() if place is None else place
     return places
 
 
-def _square_sections(fabric: Fabric, plan: Plan, places: dict[int, Floats]) -> None:
+def _across_sections(fabric: Fabric, plan: Plan) -> dict[int, tuple[int, Ball]]:
     """Where a rolled round goes on in another, the arc between them is square to the ball's path.  Its end where the
     supports change says where, exactly; the other one, on a support that both share, says so only by how the path
-    bends.  Between two pieces of one path either end will do."""
+    bends.  Between two pieces of one path either end will do.  By such a vertex: the one across, and the ball."""
+    found: dict[int, tuple[int, Ball]] = {}
     for edge in dict.fromkeys(e for f in plan.rolled for e in fabric.edges_of(f)):
         balls = [plan.rolled[f].ball for f in fabric.faces_of(edge) if f in plan.rolled]
         ends = sorted(set(fabric.ends(edge)), key=lambda v: len(fabric.faces_at(v)))
         if len(balls) != 2 or balls[0] is None or fabric.meeting(edge) != "smooth" or len(ends) != 2:
             continue
-        anywhere = plan.one_path(fabric, edge)
-        known = anywhere or len(fabric.faces_at(ends[0])) != len(fabric.faces_at(ends[1]))
-        if not known or not places.keys() >= set(ends):
-            continue
         loose, firm = ends
-        centre = balls[0].centre_of_touch(places[firm])
-        side = balls[0].side_at(places[loose])
-        if centre is not None and side is not None:
-            place = centre - balls[0].distances[side] * balls[0].supports[side].distance(centre[None])[1][0]
-            if anywhere or np.abs(place - places[loose]).max() < WEAK:
-                places[loose] = place
+        known = plan.one_path(fabric, edge) or len(fabric.faces_at(loose)) != len(fabric.faces_at(firm))
+        if known and firm not in found:
+            found.setdefault(loose, (firm, balls[0]))
+    return found
 
 
 class Carried:
@@ -154,6 +152,18 @@ class _Corner:
         edges = self.fabric.edges_at(self.vertex)
         rolls = (self.plan.touching(self.fabric, e) for e in edges if self.fabric.meeting(e) == "smooth")
         return {roll[0]: roll[1:] for roll in rolls if roll is not None}
+
+    def opposite(self, firm: Floats, ball: Ball) -> Floats | None:
+        """Where a ball touches its other support when it touches one at a place (3,); None where that is not on all
+        carriers of this corner."""
+        centre = ball.centre_of_touch(firm)
+        if centre is None:
+            return None
+        for support, distance in zip(ball.supports, ball.distances, strict=True):
+            place = centre - distance * support.distance(centre[None])[1][0]
+            if all(abs(float(s.distance(place[None])[0][0])) < MEETS for s in self._distinct()):
+                return place
+        return None
 
     def solve(self) -> Floats:
         apex = self._apex()

@@ -39,17 +39,17 @@ class Round:
 def round_of(fabric: Fabric, face: int, *, half: bool = False, _corner: bool = True) -> Round | None:
     """What the face is as a round, None when it is none.  half: with the round end of a slot, which is a wall to the
     hand that picks it, but has to follow the slot's sides."""
-    surface = fabric.surface(face)
-    if surface.kind == "cylinder":
-        return _strip(fabric, face, surface, _is_ruling, HALF if half else WIDEST)
-    if surface.kind == "torus" and surface.numbers[1] < surface.numbers[0] * 50:
-        return _strip(fabric, face, surface, _is_parallel_circle, WIDEST)
-    if surface.kind == "sphere" and _corner:
-        return _corner_of(fabric, face, surface)
-    if surface.kind == "spline":
-        found: Round | None = fabric.drawn.of("canal", face, lambda f: _canal(fabric, f))
+    kind = fabric.surface(face).kind
+    if kind == "sphere":
+        return _corner_of(fabric, face, fabric.surface(face)) if _corner else None
+    if kind not in ("cylinder", "torus", "spline"):
+        return None
+    found: Round | None = fabric.drawn.of(
+        "round", face, lambda f: _canal(fabric, f) if kind == "spline" else _strip(fabric, f)
+    )
+    if found is None or kind == "spline":
         return found
-    return None
+    return found if turn_of(fabric, face) <= (HALF if half and kind == "cylinder" else WIDEST) else None
 
 
 def _canal(fabric: Fabric, face: int) -> Round | None:
@@ -135,9 +135,13 @@ def _is_parallel_circle(fabric: Fabric, surface: Surface, edge: int) -> bool:
     return abs(float(np.cross(curve.frame.x, curve.frame.y) @ surface.axial.z)) > 1 - 1e-9
 
 
-def _strip(fabric: Fabric, face: int, surface: Surface, is_rail: object, widest: float) -> Round | None:
+def _strip(fabric: Fabric, face: int) -> Round | None:
     """A cylinder or torus between two tangent supports."""
-    rails = [e for e in fabric.edges_of(face) if fabric.meeting(e) == "smooth" and is_rail(fabric, surface, e)]  # type: ignore[operator]
+    surface = fabric.surface(face)
+    if surface.kind == "torus" and surface.numbers[1] >= surface.numbers[0] * 50:
+        return None
+    is_rail = _is_ruling if surface.kind == "cylinder" else _is_parallel_circle
+    rails = [e for e in fabric.edges_of(face) if fabric.meeting(e) == "smooth" and is_rail(fabric, surface, e)]
     sides: list[tuple[Floats, set[int], list[int]]] = []
     for edge in rails:
         normal = surface.distance(fabric.samples(edge)[1:2])[1][0]
@@ -150,14 +154,17 @@ def _strip(fabric: Fabric, face: int, surface: Surface, is_rail: object, widest:
         side[2].append(edge)
     if len(sides) != 2 or sides[0][1] & sides[1][1]:
         return None
-    if turn_of(fabric, face) > widest:
-        return None
     supports = tuple(min(s[1]) for s in sides)
     return Round(face, surface.kind, surface.radius, supports, tuple(rails))
 
 
 def turn_of(fabric: Fabric, face: int) -> float:
     """How far the section of a strip on a cylinder or ring turns, in rad."""
+    found: float = fabric.drawn.of("turn", face, lambda f: _turn(fabric, f))
+    return found
+
+
+def _turn(fabric: Fabric, face: int) -> float:
     surface = fabric.surface(face)
     points = np.concatenate([fabric.samples(e, 5) for e in fabric.edges_of(face)])
     column = 0 if surface.kind == "cylinder" else 1

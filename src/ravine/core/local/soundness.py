@@ -7,7 +7,7 @@ against the faces near them, and the other way round, and curved faces by lines 
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
 import numpy as np
 
@@ -45,22 +45,46 @@ class _Passage:
         touched = set(self.faces)
         for face in self.faces:
             near = np.flatnonzero((low <= high[face] - CLEAR).all(axis=1) & (high >= low[face] + CLEAR).all(axis=1))
-            for other in near.tolist():
-                if other == face or (other in touched and other < face):
-                    continue
-                if self.cross(face, other):
-                    raise LocalFailure("it would run into another face of the body", [face, other])
+            others = {
+                other: bool(shared)
+                for other in near.tolist()
+                if other != face and not (other in touched and other < face)
+                and not self._smooth(shared := set(self.fabric.edges_of(face)) & set(self.fabric.edges_of(other)))
+            }  # fmt: skip
+            found = self._crossed(face, others) if others else None
+            if found is not None:
+                raise LocalFailure("it would run into another face of the body", [face, found])
 
-    def cross(self, a: int, b: int) -> bool:
-        shared = set(self.fabric.edges_of(a)) & set(self.fabric.edges_of(b))
-        if any(self.fabric.meeting(e) in ("same", "smooth") for e in shared):
-            return False
-        return (
-            self._runs_through(a, *self.lines(a), b)
-            or self._runs_through(b, *self.lines(b), a)
-            or (not shared and self._coplanar(a, b))
-            or (not shared and self._loop_inside(a, b))
-        )
+    def _smooth(self, shared: set[int]) -> bool:
+        return any(self.fabric.meeting(e) in ("same", "smooth") for e in shared)
+
+    def _crossed(self, face: int, others: Mapping[int, bool]) -> int | None:
+        """One of these faces that runs through a face, or the other way round.  others: whether they share an edge with
+        it; where not, curved ones may poke through its middle."""
+        rows = {other: self._drawn_on(other, shared) for other, shared in others.items()}
+        owners = np.repeat(list(rows), [len(lines) for lines, _ in rows.values()])
+        lines = np.concatenate([lines for lines, _ in rows.values()])
+        boxes = tuple(np.concatenate([row[1][k] for row in rows.values()]) for k in (0, 1))
+        found = self._through(face, lines, (boxes[0], boxes[1]), owners)
+        if found is not None:
+            return found
+        for other, shared in others.items():
+            own, around = self._drawn_on(face, shared)
+            if self._through(other, own, around, np.full(len(own), face)) is not None:
+                return other
+            if not shared and self._coplanar(face, other):
+                return other
+        return None
+
+    def _drawn_on(self, face: int, shared: bool) -> tuple[Floats, Boxes]:
+        """Its edges; with the lines along its parameters, where it is curved and shares no edge."""
+        if shared or self.fabric.surface(face).kind == "plane":
+            return self.lines(face)
+        found: tuple[Floats, Boxes] = self.fabric.drawn.of("drawn on", face, self._lines_and_grid)
+        return found
+
+    def _lines_and_grid(self, face: int) -> tuple[Floats, Boxes]:
+        return _boxed(np.concatenate([self.lines(face)[0], self._grid(face)]))
 
     def lines(self, face: int) -> tuple[Floats, Boxes]:
         """(edges, PER_EDGE, 3), and their boxes."""
@@ -80,29 +104,33 @@ class _Passage:
         surface, bounds = self.fabric.surface(face), self.bounds(face)
         return any(bounds.inside(uv) for p in points for uv in surface.parameters(p[None]))
 
-    def _runs_through(self, own: int, lines: Floats, boxes: Boxes, face: int) -> bool:
-        """Whether one of these lines (n, k, 3) on a face's own surface passes from one side of another face to the
-        other within its bounds."""
+    def _through(self, face: int, lines: Floats, boxes: Boxes, owners: Floats) -> int | None:
+        """The owner of one of these lines (n, k, 3), drawn on the owners' (n,) surfaces, that passes from one side of
+        a face to the other within its bounds."""
         box = self.fabric.boxes[face]
-        lines = lines[((boxes[1] >= box[:3]) & (boxes[0] <= box[3:])).all(axis=1)]
+        near = ((boxes[1] >= box[:3]) & (boxes[0] <= box[3:])).all(axis=1)
+        lines, owners = lines[near], owners[near]
         if not len(lines):
-            return False
+            return None
         surface = self.fabric.surface(face)
         distance = surface.distance(lines.reshape(-1, 3))[0].reshape(lines.shape[:2])
         size = np.abs(distance)
         row, at = np.nonzero((distance[:, :-1] * distance[:, 1:] < 0) & (np.minimum(size[:, :-1], size[:, 1:]) > CLEAR))
         if not len(row):
-            return False
+            return None
         a, b = distance[row, at][:, None], distance[row, at + 1][:, None]
         spots = lines[row, at] + a / (a - b) * (lines[row, at + 1] - lines[row, at])
-        reach = np.abs(a - b).max()
-        spots = spots[((spots >= box[:3] - reach) & (spots <= box[3:] + reach)).all(axis=1)]
-        if not len(spots):
-            return False
-        for _ in range(4):
-            spots = _towards_crossing(spots, surface, self.fabric.surface(own))
-        near = ((spots >= box[:3] - CLEAR) & (spots <= box[3:] + CLEAR)).all(axis=1)
-        return self.covers_any(face, spots[near])
+        reach = np.linalg.norm(lines[row, at + 1] - lines[row, at], axis=1)[:, None]
+        near = ((spots >= box[:3] - reach) & (spots <= box[3:] + reach)).all(axis=1)
+        spots, owners = spots[near], owners[row][near]
+        for owner in dict.fromkeys(owners.tolist()):
+            own = spots[owners == owner]
+            for _ in range(4):
+                own = _towards_crossing(own, surface, self.fabric.surface(owner))
+            within = ((own >= box[:3] - CLEAR) & (own <= box[3:] + CLEAR)).all(axis=1)
+            if self.covers_any(face, own[within]):
+                return int(owner)
+        return None
 
     def _coplanar(self, a: int, b: int) -> bool:
         """Two plane faces that came to lie on one another."""
@@ -114,22 +142,8 @@ class _Passage:
         middles = ((self.lines(f)[0][:, PER_EDGE // 2], g) for f, g in ((a, b), (b, a)))
         return any(self.covers_any(g, points) for points, g in middles)
 
-    def _loop_inside(self, a: int, b: int) -> bool:
-        """Curved faces that poke through the middle of another: lines drawn on them run through it."""
-        for face, other in ((a, b), (b, a)):
-            if self.fabric.surface(face).kind == "plane":
-                continue
-            if self._runs_through(face, *self.grid(face), other):
-                return True
-        return False
-
-    def grid(self, face: int) -> tuple[Floats, Boxes]:
-        """Lines (n, PER_EDGE, 3) along both parameters of a curved face, as far as they lie within its bounds; and
-        their boxes."""
-        found: tuple[Floats, Boxes] = self.fabric.drawn.of("grid", face, self._grid)
-        return found
-
-    def _grid(self, face: int) -> tuple[Floats, Boxes]:
+    def _grid(self, face: int) -> Floats:
+        """Lines (n, PER_EDGE, 3) along both parameters of a curved face, as far as they lie within its bounds."""
         u0, u1, v0, v1 = self.bounds(face).box
         surface = self.fabric.surface(face)
         share = np.linspace(0.02, 0.98, GRID)
@@ -138,7 +152,7 @@ class _Passage:
         rows += [np.column_stack([u0 + fine * (u1 - u0), np.full(PER_EDGE, v0 + s * (v1 - v0))]) for s in share]
         bounds = self.bounds(face)
         kept = [r for r in rows if all(bounds.inside(uv) for uv in r[1:-1:2])]
-        return _boxed(np.array([surface.points(r) for r in kept]).reshape(-1, PER_EDGE, 3))
+        return surface.points(np.array(kept).reshape(-1, 2)).reshape(-1, PER_EDGE, 3)
 
 
 def _towards_crossing(spots: Floats, a: Surface, b: Surface) -> Floats:
