@@ -326,6 +326,17 @@ class SurfaceReader:
         """Places (n, 3) at parameters (n, 2)."""
         return self._tangent_planes(uv)[0] if self._net is None else self._net.at(uv)[0]
 
+    def speeds(self, uv: Floats) -> Floats:
+        """mm (n, 2) by which a place moves for a unit of each parameter."""
+        if self._net is not None:
+            return np.stack([np.linalg.norm(d, axis=1) for d in self._net.at(uv, 1)[1:]], axis=1)
+        spot, du, dv = gp_Pnt(), gp_Vec(), gp_Vec()
+        rows = []
+        for u, v in uv.tolist():
+            self.handle.D1(u, v, spot, du, dv)
+            rows.append((du.Magnitude(), dv.Magnitude()))
+        return np.array(rows)
+
     def normals(self, uv: Floats) -> Floats:
         """Natural unit normals (n, 3) at parameters (n, 2)."""
         return self._tangent_planes(uv)[1] if self._net is None else self._net.normals(uv)[1]

@@ -250,6 +250,8 @@ class Surface:
     def speeds(self, points: Floats) -> Floats:
         """mm by which a place moves for a unit of each parameter (2,), the largest at these points (n, 3)."""
         uv = self.parameters(points)
+        if not self.offset:
+            return self._reader.speeds(uv).max(axis=0)
         u0, u1, v0, v1 = self.handle.Bounds()
         step = 1e-5 * np.array([u1 - u0, v1 - v0])
         ways = [(self.points(uv + s) - self.points(uv - s)) / (2 * s.sum()) for s in np.diag(step)]
