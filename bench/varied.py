@@ -17,7 +17,7 @@ from .local import brought_in, spread
 
 SEEDS = (21, 22)
 SIZES = (0.1, -0.1, 1.0, -1.0)
-NO_READING = "would vanish"  # the round or bore has no size any more
+NO_READING = ("its radius", "its width", "where rounds meet")  # no size any more, or none of its own
 
 
 def measure_varied() -> None:
@@ -49,8 +49,9 @@ def _push(model: Model, face: str, distance: float, told: Counter[str], why: Cou
     except EditError as error:
         seconds = time.perf_counter() - began
         reason = error.reason.split(": ", 1)[-1].split(" (")[0]
-        told["no reading" if NO_READING in reason and "radius" in reason else "refused"] += 1
-        if "radius" not in reason:
+        refused = not any(words in reason for words in NO_READING)
+        told["refused" if refused else "no reading"] += 1
+        if refused:
             why[reason[:90]] += 1
         return seconds
     seconds = time.perf_counter() - began

@@ -29,13 +29,15 @@ LOOSEST = 1e-3  # mm, beyond which a spline edge is given up
 
 @dataclass
 class Border:
-    """A new edge curve over [first, last]; tolerance in mm; kept: the old curve with a new range."""
+    """A new edge curve over [first, last]; tolerance in mm; kept: the old curve with a new range; rail: of a line of a
+    face's own surface, the face, the place (2,) in its parameters at `first`, and how the second one runs, 1 or -1."""
 
     curve: CurveData
     first: float
     last: float
     tolerance: float
     kept: bool = False
+    rail: tuple[int, Floats, float] | None = None
 
     def points(self, count: int) -> Floats:
         return carriers.curve_points(self.curve, self.parameters(count))
@@ -122,13 +124,14 @@ class Borders:
             last = first + (last - first) % period if forward else first - (first - last) % period
             if ends[0] == ends[1]:
                 last = first + (period if forward else -period)
+        rail = (found[0], np.array([rails[found[2]], first]), 1.0 if last > first else -1.0)
         if last < first:
             line, (first, last) = carriers.backwards(line, (first, last))
         reached = carriers.curve_points(line, np.array([first, last]))
         miss = float(np.linalg.norm(reached - [start, end], axis=1).max())
         if miss > FITS or last - first < 1e-9:
             return None
-        return Border(line, first, last, max(1e-7, 1.1 * miss))
+        return Border(line, first, last, max(1e-7, 1.1 * miss), rail=rail)
 
     def _section(self, edge: int) -> Border | None:
         """Where one rolled round goes on in another of the same radius: an arc about the ball's centre there."""

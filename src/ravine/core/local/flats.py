@@ -36,7 +36,10 @@ class Flats:
         found, loosest = [], 0.0
         for against in uses:
             near = self._near(face, carriers.flat_start(_oriented(shape, against), forward, first))
-            curve, miss = _flat(surface, border, near, self.fabric.faces_of(edge))
+            if border.rail is not None and border.rail[0] == face:
+                curve, miss = _along_rail(surface, border, near), 0.0
+            else:
+                curve, miss = _flat(surface, border, near, self.fabric.faces_of(edge))
             found.append(curve)
             if surface.kind == "spline" and face not in self.plan.surfaces:
                 run = [curve.Value(float(t)) for t in border.parameters(SAMPLES)]
@@ -109,6 +112,16 @@ class Flats:
 
 def _oriented(edge: object, against: bool) -> object:
     return carriers.oriented(edge, against)
+
+
+def _along_rail(surface: Surface, border: Border, near: tuple[float, float] | None) -> Handle:
+    assert border.rail is not None
+    _, start, way = border.rail
+    for k, period in enumerate(surface.periods):
+        if period and near is not None:
+            start[k] += period * np.round((near[k] - start[k]) / period)
+    rate = np.array([0.0, way])
+    return carriers.flat_line(start - rate * border.first, rate)
 
 
 def flat_on(

@@ -41,7 +41,7 @@ def rolled(
     """A round on its supports' new surfaces, with its old radius or another one; None where the ball finds no place.
     earlier: rounds that were rolled before; further pieces of one path get the same surface."""
     if item.kind == "canal":
-        return _rolled_freely(fabric, item, new, radius or item.radius, earlier or {})
+        return _rolled_freely(fabric, item, new, radius, earlier or {})
     old = fabric.surface(item.face)
     pairs = [(fabric.surface(f), new.get(f, fabric.surface(f))) for f in item.supports]
     start = _spine(fabric, item, old)
@@ -69,16 +69,18 @@ def rolled(
 
 
 def _rolled_freely(
-    fabric: Fabric, item: Round, new: Mapping[int, Surface], radius: float, earlier: Mapping[int, Rolled]
+    fabric: Fabric, item: Round, new: Mapping[int, Surface], radius: float | None, earlier: Mapping[int, Rolled]
 ) -> Rolled | None:
-    """Along any path: on a canal surface."""
+    """Along any path: on a canal surface; without another radius, with the one that is known best of all pieces."""
     pieces = _pieces(fabric, item)
+    if radius is None:
+        radius = min(pieces, key=lambda piece: (piece.unsure, piece.face)).radius
     path, way, closed = _joined_path([_path(fabric, piece) for piece in pieces])
     supports = [new.get(f, fabric.surface(f)) for f in item.supports]
     a, b = (way * radius * fabric.sign_on(f, s) for f, s in zip(item.supports, supports, strict=True))
     ball = Ball((supports[0], supports[1]), (a, b), way * item.radius)
     known = next((earlier[piece.face] for piece in pieces if piece.face in earlier), None)
-    if known is not None and known.ball is not None and abs(known.ball.radius - radius) < 1e-12:
+    if known is not None and known.ball is not None and abs(known.ball.radius - radius) < 1e-7:
         own = replace(known.surface, handle=known.surface.handle and copied(known.surface.handle))
         found: tuple[Surface, tuple[float, float] | None] | None = (own, known.rails)
     else:

@@ -20,13 +20,17 @@ CANAL = 5e-3  # share by which the radius may vary along a round on a spline, wh
 HUB = np.radians(150.0)  # a round that turns further is the end of something, with a middle of its own
 LUG = np.radians(100.0)  # the same, if there is a bore in its middle
 NEARLY = 0.1  # rad by which kernels let patches at corners miss tangency
+EXACT = 1e-7  # mm by which an exact one may
+LOOSE = 3e-2  # the same, of one whose sections are arcs of one radius
+EVEN = 1e-4  # share by which half of them may differ
+SECTIONS = 9  # looked at along a round
 MOST_SIDES = 5  # smooth neighbours of a canal: two supports, and what it goes on in
 
 
 @dataclass(frozen=True)
 class Round:
     """rails: edges along the supports; supports: faces it touches, two (three or more at a corner); way: on which side
-    of a canal the ball ran, along the outward normal."""
+    of a canal the ball ran, along the outward normal; unsure: mm by which the radius of a canal may be another."""
 
     face: int
     kind: str
@@ -34,6 +38,7 @@ class Round:
     supports: tuple[int, ...]
     rails: tuple[int, ...]
     way: float = 0.0
+    unsure: float = 0.0
 
 
 def round_of(fabric: Fabric, face: int, *, half: bool = False, _corner: bool = True) -> Round | None:
@@ -74,10 +79,10 @@ def _canal(fabric: Fabric, face: int) -> Round | None:
             there = None if here is None else _balls_between(fabric, face, way, b, a)
             if here is None or there is None:
                 continue
-            radius = _common_radius(np.concatenate([here, there]))
+            radius, unsure = _common_radius(fabric, face, np.concatenate([here, there]))
             if radius is not None:
                 supports = tuple(min(fabric.other_face(e, face) for e in side) for side in (a, b))
-                return Round(face, "canal", radius, supports, (*a, *b), way)
+                return Round(face, "canal", radius, supports, (*a, *b), way, unsure)
     return None
 
 
@@ -89,18 +94,40 @@ def _balls_between(fabric: Fabric, face: int, way: float, rail: list[int], oppos
     return _touching(points, way * outward, fabric.surface(fabric.other_face(opposite[0], face)))
 
 
-def _common_radius(radii: Floats) -> float | None:
-    """What they all mean: the plainest number among them, as people and programs write radii; None where they are not
-    of one size.  Rails that are a little off tell it badly where the supports meet at a shallow angle."""
+def _common_radius(fabric: Fabric, face: int, radii: Floats) -> tuple[float | None, float]:
+    """What they all mean, and how unsure that is; None where they are not of one size.  Rails that are a little off
+    tell it badly where the supports meet at a shallow angle; so it is the radius of the sections, where those are arcs
+    of about this size, else the plainest number among them, as people and programs write radii."""
     low, high = float(radii.min()), float(radii.max())
     middle, spread = float(np.median(radii)), high - low
+    if spread > LOOSE * middle:
+        return None, spread
+    low, high = low - spread - ROUGH, high + spread + ROUGH
+    told = _section_radius(fabric, face, low, high)
+    if told is not None:
+        size, uneven = told
+        return next((p for n in range(6) if abs((p := round(size, n)) - size) < EXACT + uneven), size), uneven
     if spread > CANAL * middle:
-        return None
-    for digits in (0, 1, 2, 3):
-        plain = round(middle, digits)
-        if plain > 0 and low - spread - ROUGH <= plain <= high + spread + ROUGH:
-            return plain
-    return middle
+        return None, spread
+    return next((p for n in range(4) if low <= (p := round(middle, n)) <= high and p > 0), middle), spread
+
+
+def _section_radius(fabric: Fabric, face: int, low: float, high: float) -> tuple[float, float] | None:
+    """The radius that the lines of one of the face's parameters have, as kernels draw rounds, and by how much half of
+    them differ; None where neither are arcs of one radius between these."""
+    box = np.array(fabric.bounds(face)).reshape(2, 2)
+    for along in (0, 1):
+        uv = np.empty((SECTIONS, 3, 2))
+        uv[..., along] = np.linspace(box[along, 0], box[along, 1], 5)[1:4]
+        uv[..., 1 - along] = np.linspace(box[1 - along, 0], box[1 - along, 1], SECTIONS)[:, None]
+        a, b, c = np.moveaxis(fabric.surface(face).points(uv.reshape(-1, 2)).reshape(SECTIONS, 3, 3), 1, 0)
+        sides = [np.linalg.norm(p - q, axis=1) for p, q in ((a, b), (b, c), (c, a))]
+        double = np.linalg.norm(np.cross(b - a, c - a), axis=1)
+        radii = sides[0] * sides[1] * sides[2] / np.maximum(2 * double, 1e-300)
+        lower, told, upper = np.quantile(radii, (0.25, 0.5, 0.75))
+        if upper - lower < EVEN * told and low <= told <= high:
+            return float(told), float(upper - lower)
+    return None
 
 
 def _touching(points: Floats, ways: Floats, other: Surface) -> Floats | None:
