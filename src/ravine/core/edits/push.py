@@ -15,6 +15,7 @@ from ..local import kin
 from ..local.engine import reshape
 from ..local.failure import LocalFailure, NoReading
 from ..local.plan import Offset
+from ..local.rounds import pushed_radius, round_of
 from ..model import placement
 from ..model.query import Face, Scope
 from ..model.snapshot import Body, Snapshot, split_id, text_id
@@ -249,10 +250,12 @@ class _BodyPush:
     def _as_round(self, flat: bool) -> Snapshot:
         """Rounds picked without what they touch get another radius."""
         fabric = self.solid.fabric
-        faces = [self.body.faces.index(f) for f in self.faces]
-        if not all(fabric.surface(f).numbers for f in faces):
-            raise LocalFailure("it is no round", faces)
-        radii = {f: fabric.surface(f).radius + fabric.sign(f) * self.distance for f in faces}
+        radii = {}
+        for face in (self.body.faces.index(f) for f in self.faces):
+            item = round_of(fabric, face)
+            if item is None:
+                raise LocalFailure("it is no round", [face])
+            radii[face] = pushed_radius(fabric, item, self.distance)
         return reround(self.work, self.snapshot, self.body, radii)
 
     def _with_rounds_aside(self, flat: bool) -> Snapshot:

@@ -10,7 +10,7 @@ from .failure import LocalFailure, NoReading
 from .following import follow
 from .plan import Offset, Plan, Radius, Step
 from .rolling import rolled
-from .rounds import Round, chain, is_corner_patch, is_hub, round_of
+from .rounds import Round, chain, is_corner_patch, is_hub, pushed_radius, round_of
 
 
 def make_plan(fabric: Fabric, asked: Mapping[int, Step], *, chamfers: bool = True) -> Plan:
@@ -26,7 +26,7 @@ def make_plan(fabric: Fabric, asked: Mapping[int, Step], *, chamfers: bool = Tru
             if face not in rounds:
                 raise LocalFailure("it is no round between two faces", [face])
         elif isinstance(step, Offset) and (item := round_of(fabric, face)) and _picked_alone(fabric, item, steps):
-            radius = item.radius + fabric.sign(face) * step.distance
+            radius = pushed_radius(fabric, item, step.distance)
             if radius < 1e-6:
                 raise LocalFailure(f"its radius of {item.radius:.6g} mm would vanish", [face])
             for member, other in chain(fabric, face).items():

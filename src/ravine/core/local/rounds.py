@@ -104,7 +104,7 @@ def _common_radius(fabric: Fabric, face: int, radii: Floats) -> tuple[float | No
         return None, spread
     low, high = low - spread - ROUGH, high + spread + ROUGH
     told = _section_radius(fabric, face, low, high)
-    if told is not None:
+    if told is not None and told[1] < spread:
         size, uneven = told
         return next((p for n in range(6) if abs((p := round(size, n)) - size) < EXACT + uneven), size), uneven
     if spread > CANAL * middle:
@@ -114,20 +114,26 @@ def _common_radius(fabric: Fabric, face: int, radii: Floats) -> tuple[float | No
 
 def _section_radius(fabric: Fabric, face: int, low: float, high: float) -> tuple[float, float] | None:
     """The radius that the lines of one of the face's parameters have, as kernels draw rounds, and by how much half of
-    them differ; None where neither are arcs of one radius between these."""
+    them differ, among one another and from arcs; None where neither are arcs of one radius between these."""
     box = np.array(fabric.bounds(face)).reshape(2, 2)
     for along in (0, 1):
-        uv = np.empty((SECTIONS, 3, 2))
-        uv[..., along] = np.linspace(box[along, 0], box[along, 1], 5)[1:4]
+        uv = np.empty((SECTIONS, 5, 2))
+        uv[..., along] = np.linspace(box[along, 0], box[along, 1], 7)[1:6]
         uv[..., 1 - along] = np.linspace(box[1 - along, 0], box[1 - along, 1], SECTIONS)[:, None]
-        a, b, c = np.moveaxis(fabric.surface(face).points(uv.reshape(-1, 2)).reshape(SECTIONS, 3, 3), 1, 0)
-        sides = [np.linalg.norm(p - q, axis=1) for p, q in ((a, b), (b, c), (c, a))]
-        double = np.linalg.norm(np.cross(b - a, c - a), axis=1)
-        radii = sides[0] * sides[1] * sides[2] / np.maximum(2 * double, 1e-300)
-        lower, told, upper = np.quantile(radii, (0.25, 0.5, 0.75))
-        if upper - lower < EVEN * told and low <= told <= high:
-            return float(told), float(upper - lower)
+        rows = fabric.surface(face).points(uv.reshape(-1, 2)).reshape(SECTIONS, 5, 3)
+        wide, close = (_circumradius(*np.moveaxis(rows[:, picked], 1, 0)) for picked in ([0, 2, 4], [1, 2, 3]))
+        lower, told, upper = np.quantile(wide, (0.25, 0.5, 0.75))
+        unsure = float(max(upper - lower, np.median(np.abs(wide - close))))
+        if unsure < EVEN * told and low <= told <= high:
+            return float(told), unsure
     return None
+
+
+def _circumradius(a: Floats, b: Floats, c: Floats) -> Floats:
+    """Of the circles (n,) through three places (n, 3) each."""
+    sides = [np.linalg.norm(p - q, axis=1) for p, q in ((a, b), (b, c), (c, a))]
+    double = np.linalg.norm(np.cross(b - a, c - a), axis=1)
+    return np.asarray(sides[0] * sides[1] * sides[2] / np.maximum(2 * double, 1e-300))
 
 
 def _touching(points: Floats, ways: Floats, other: Surface) -> Floats | None:
@@ -279,6 +285,12 @@ def _bend(fabric: Fabric, edge: int) -> float:
     points = fabric.samples(edge, 7)[1:-1]
     normals = [fabric.outward(f, points) for f in (fabric.faces_of(edge) * 2)[:2]]
     return float(np.linalg.norm(np.cross(normals[0], normals[1]), axis=1).max())
+
+
+def pushed_radius(fabric: Fabric, item: Round, distance: float) -> float:
+    """Its radius in mm when the face goes out by this along its normal, about the same centres."""
+    towards = item.way if item.kind == "canal" else -fabric.sign(item.face)
+    return item.radius - towards * distance
 
 
 def is_of_size(item: Round, radius: float) -> bool:
