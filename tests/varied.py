@@ -190,10 +190,8 @@ def ball(r: Draw) -> Shape:
     return rounded(body, r.uniform(0.5, 1.5), lambda e: e.kind == "circle" and abs(e.middle[2]) > 8)
 
 
-def lever(r: Draw | None = None) -> Shape:
-    """Two hubs with a tangent web between them."""
-    r = r or random.Random("lever1")
-    big, small, apart, t = r.uniform(8, 12), r.uniform(5, 7), r.uniform(35, 55), r.uniform(4, 6)
+def tangent_web(big: float, small: float, apart: float, thick: float) -> Shape:
+    """A plate with two round ends and flat sides that touch both."""
     s = (big - small) / apart
     c = math.sqrt(1 - s * s)
     corners = [
@@ -202,7 +200,14 @@ def lever(r: Draw | None = None) -> Shape:
         (apart + small * s, small * c, 0),
         (big * s, big * c, 0),
     ]
-    web = build.extrude(build.outline(corners, [None, (apart + small, 0, 0), None, (-big, 0, 0)]), (0, 0, t))
+    return build.extrude(build.outline(corners, [None, (apart + small, 0, 0), None, (-big, 0, 0)]), (0, 0, thick))
+
+
+def lever(r: Draw | None = None) -> Shape:
+    """Two hubs with a tangent web between them."""
+    r = r or random.Random("lever1")
+    big, small, apart, t = r.uniform(8, 12), r.uniform(5, 7), r.uniform(35, 55), r.uniform(4, 6)
+    web = tangent_web(big, small, apart, t)
     body = joined(web, build.cylinder(big, t + 8, (0, 0, -4)), build.cylinder(small, t + 4, (apart, 0, -2)))
     body = cut(body, build.cylinder(0.6 * big, 40, (0, 0, -20)), build.cylinder(0.5 * small, 40, (apart, 0, -20)))
     body = cut(body, build.box(0.5 * big, 2.4, 40, (0.4 * big, -1.2, -20)))

@@ -17,6 +17,7 @@ from ravine.core.local.fabric import Fabric
 from ravine.core.local.plan import Offset
 from ravine.core.local.surfaces import Motion
 from tests.parts import model_of
+from tests.varied import tangent_web
 
 THICK = 5
 
@@ -25,22 +26,9 @@ def volume(shape):
     return volume_properties(shape).amount
 
 
-def web(big, small, apart):
-    """A plate with two round ends."""
-    s = (big - small) / apart
-    c = math.sqrt(1 - s * s)
-    corners = [
-        (big * s, -big * c, 0),
-        (apart + small * s, -small * c, 0),
-        (apart + small * s, small * c, 0),
-        (big * s, big * c, 0),
-    ]
-    return build.extrude(build.outline(corners, [None, (apart + small, 0, 0), None, (-big, 0, 0)]), (0, 0, THICK))
-
-
 def link(big, small, apart, rise):
     """Two hubs with bores and a tangent web, all flush below; with a rise the hubs are bosses, their faces split."""
-    part = web(big, small, apart)
+    part = tangent_web(big, small, apart, THICK)
     if rise:
         bosses = [build.cylinder(big, THICK + rise), build.cylinder(small, THICK + rise, (apart, 0, 0))]
         part = combine("unite", part, bosses, merge=False)[0]
@@ -96,7 +84,7 @@ def test_a_moved_hub_takes_the_flanks_along(big, small, apart, rise, x, y):
 
 
 def test_a_slot_is_pushed_as_one_but_bosses_of_one_size_are_not():
-    fabric = Fabric(ShapeIndex(build.subtract(build.box(60, 30, 10, (-20, -15, 0)), web(5, 5, 20))))
+    fabric = Fabric(ShapeIndex(build.subtract(build.box(60, 30, 10, (-20, -15, 0)), tangent_web(5, 5, 20, THICK))))
     wall = walls_of(fabric, 5, 20)[0]
     result = reshape(fabric, {wall: Offset(-1.0)})
     grown = (2 * (6 * 20) + math.pi * 36 - 2 * 5 * 20 - math.pi * 25) * THICK
