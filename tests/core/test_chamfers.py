@@ -15,6 +15,7 @@ from ravine.core.kernel.volumes import volume_properties
 from ravine.core.local.chamfers import chamfer_of
 from ravine.core.local.engine import reshape
 from ravine.core.local.fabric import Fabric
+from ravine.core.local.failure import LocalFailure
 from ravine.core.local.plan import Offset
 from tests.parts import model_of
 
@@ -138,6 +139,9 @@ def test_the_facet_of_three_chamfers_goes_along(axis, distance):
     fabric = fabric_of(cut(size))
     result = reshape(fabric, {facing(fabric, np.eye(3)[axis]): Offset(distance)})
     assert len(result.chamfers) == 3
+    facet = next(item for item in chamfers(fabric) if not item.legs)
+    with pytest.raises(LocalFailure, match="its width would vanish"):
+        reshape(fabric, {facet.face: Offset(facet.corner)})
     assert volume(result.shape) == pytest.approx(volume(cut(np.add(size, distance * np.eye(3)[axis]))), rel=1e-10)
 
 

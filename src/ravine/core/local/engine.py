@@ -15,7 +15,7 @@ from . import soundness
 from .borders import Borders
 from .corners import Carried, move_corners
 from .fabric import Fabric
-from .failure import LocalFailure
+from .failure import LocalFailure, NoReading
 from .flats import Flats
 from .imprints import imprints_of
 from .plan import Plan, Step
@@ -56,11 +56,15 @@ def reshape(fabric: Fabric, asked: Mapping[int, Step], *, check: bool = True, ch
     chamfers: whether they follow their walls; where they cannot, they stay and the walls go without them.
     Raises LocalFailure, after which nothing has changed.
     """
-    plan = make_plan(fabric, asked, chamfers=chamfers)
+    plan = Plan()
     try:
+        plan = make_plan(fabric, asked, chamfers=chamfers)
         return carry_out(fabric, plan, check=check)
+    except NoReading:
+        raise
     except LocalFailure as failure:
-        if not plan.chamfers:
+        planned = bool(plan.surfaces)
+        if not chamfers or (planned and not plan.chamfers):
             raise
         try:
             without = carry_out(fabric, make_plan(fabric, asked, chamfers=False), check=check)

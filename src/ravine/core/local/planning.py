@@ -54,7 +54,8 @@ def _check_chamfer(fabric: Fabric, face: int, step: Offset, steps: Mapping[int, 
     if item is None or any(f in steps for f in item.supports) or step.distance / item.corner < 1 - 1e-9:
         return
     width = " × ".join(f"{leg:.6g}" for leg in dict.fromkeys(round(v, 6) for v in item.legs))
-    raise NoReading(f"its width of {width} mm would vanish; remove it instead", [face])
+    what = f"its width of {width} mm" if item.legs else "its width"
+    raise NoReading(f"{what} would vanish; remove it instead", [face])
 
 
 def _with_same_surface(fabric: Fabric, asked: Mapping[int, Step]) -> dict[int, Step]:
