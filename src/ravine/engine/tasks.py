@@ -157,14 +157,13 @@ def edit(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[s
         if change.after != before:
             result["scene"] = scene(change.after)
         if not preview and change.after != before:
-            text = change.after.to_json()
-            address = change.after.key()
+            address, text = change.after.stored()
             workshop.keep(address, change.after)
             fresh = workshop.geometry.take_fresh(change.after.addresses())
-            result |= {"snapshot": address, "blobs": {**fresh, address: text.encode()}, "edit": done.name}
+            result |= {"snapshot": address, "blobs": {**fresh, address: text}, "edit": done.name}
         return result
     finally:
-        workshop.geometry.drafting = False
+        workshop.geometry.end_drafts()
         workshop.geometry.take_fresh()
 
 
@@ -223,7 +222,7 @@ def limits(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict
     try:
         return walls(Work(snapshot, workshop.geometry, hints=False), args["name"], args["values"], args["gap"])
     finally:
-        workshop.geometry.drafting = False
+        workshop.geometry.end_drafts()
         workshop.geometry.take_fresh()
 
 

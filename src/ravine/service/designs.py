@@ -54,11 +54,11 @@ class Designs:
         if units not in MODEL_UNITS:
             raise EditError(f"a model's unit is one of {', '.join(MODEL_UNITS)}, not “{units}”", field="units")
         owner = self.owner
-        state = Snapshot(units=units)
+        address, state = Snapshot(units=units).stored()
         with database.atomic():
             design = Design.create(owner=owner, name=clean_name(name))
             revisions.save(
-                owner, design, 0, state=state.key(), new_blobs={state.key(): state.to_json().encode()}, edit="begin",
+                owner, design, 0, state=address, new_blobs={address: state}, edit="begin",
                 values={"units": units}, sentence=f"Began empty, in {units}", facts=[], warnings=[],
             )  # fmt: skip
         return Design.get_by_id(design.id)

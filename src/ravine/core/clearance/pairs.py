@@ -10,9 +10,9 @@ from scipy.spatial import cKDTree
 
 from ..errors import RavineError
 from ..kernel.boolean import combine
-from ..kernel.classify import face_boxes, holds
+from ..kernel.classify import boxes_of, holds
 from ..kernel.nearest import nearest
-from ..kernel.shapes import Shape, compound, parts_of, placed
+from ..kernel.shapes import Shape, ShapeIndex, compound, parts_of, placed
 from ..kernel.tessellate import mesh_afresh, view_deflection, whole_mesh
 from ..kernel.volumes import volume_properties
 from ..local.surfaces import Floats
@@ -94,7 +94,7 @@ def _standing(geometry: GeometryStore, place: Occurrence) -> _Standing:
         box = np.array([points.min(axis=0), points.max(axis=0)])
         return _Standing(place, points, skin.triangles, box, box[None], None)
     shape = placed(body.shape, place.matrix)
-    boxes = face_boxes(parts_of(shape, "face")).reshape(-1, 2, 3)
+    boxes = boxes_of(ShapeIndex(shape)).reshape(-1, 2, 3)
     box = np.array([boxes[:, 0].min(axis=0), boxes[:, 1].max(axis=0)])
     return _Standing(place, points, skin.triangles, box, boxes, shape)
 

@@ -36,9 +36,9 @@ def fault(shape: Shape, before: ShapeIndex | None = None, volume: float | None =
     return None
 
 
-def faces_fault(faces: list[Shape]) -> bool:
-    """Whether any of these faces is unsound: loops that cross or lie wrongly, edges off their surface."""
-    return not all(BRepCheck_Analyzer(f, True, False).IsValid() for f in faces)
+def face_fault(face: Shape) -> bool:
+    """Whether a face is unsound: loops that cross or lie wrongly, edges off their surface."""
+    return not BRepCheck_Analyzer(face, True, False).IsValid()
 
 
 def whole_fault(shape: Shape) -> bool:

@@ -15,20 +15,41 @@ from OCP.gp import gp_Pnt, gp_Pnt2d
 from OCP.IntTools import IntTools_FClass2d
 from OCP.TopAbs import TopAbs_IN
 
-from .shapes import Shape, as_face
+from .shapes import Shape, ShapeIndex, as_face
 
 Floats = NDArray[np.float64]
 
 
-def face_boxes(faces: Iterable[Shape]) -> Floats:
-    """(n, 6): low and high corner of each face in mm, as wide as its geometry, not its triangles."""
+def boxes_of(index: ShapeIndex) -> Floats:
+    """(faces, 6), kept with the index; after an edit only what is new is read."""
+    if index.boxes is None:
+        known = index.differences
+        base = known.of() if known else None
+        if known and base and base.boxes is not None:
+            rows = sorted(known.faces)
+            index.boxes = base.boxes.copy()
+            index.boxes[rows] = _boxes(index.get("face", f) for f in rows)
+        else:
+            index.boxes = _boxes(index.all("face"))
+    boxes: Floats = index.boxes
+    return boxes
+
+
+def _boxes(shapes: Iterable[Shape]) -> Floats:
+    """(n, 6): low and high corner of each in mm, as wide as its geometry, not its triangles."""
     rows = []
-    for face in faces:
+    for shape in shapes:
         box = Bnd_Box()
-        BRepBndLib.Add_s(face, box, False)
+        BRepBndLib.Add_s(shape, box, False)
         low, high = box.CornerMin(), box.CornerMax()
         rows.append((low.X(), low.Y(), low.Z(), high.X(), high.Y(), high.Z()))
     return np.array(rows).reshape(-1, 6)
+
+
+def edge_box(edge: Shape) -> Floats:
+    """(6,): low and high corner of an edge in mm."""
+    box: Floats = _boxes([edge])[0]
+    return box
 
 
 def parameter_box(face: Shape) -> tuple[float, float, float, float]:

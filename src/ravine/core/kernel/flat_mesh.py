@@ -7,8 +7,6 @@ faces stay watertight to the eye.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-
 import mapbox_earcut
 import numpy as np
 from numpy.typing import NDArray
@@ -17,25 +15,29 @@ from OCP.TopAbs import TopAbs_FORWARD
 
 from .carriers import read_surface
 from .queries import face_kind
-from .rebuild import edge_uses, wires_of
-from .shapes import Shape, ShapeIndex, as_face
+from .rebuild import ends_of, loops_of
+from .shapes import Loop, ShapeIndex, as_face
 from .tessellate import edge_polyline, is_meshed, mesh_faces, stored_triangulation
 
 Floats = NDArray[np.float64]
 
+NONE = np.zeros((0, 3))
 FEW = 24  # edges, up to which the kernel's own mesher is as quick
 SLACK = 1e-3  # share of the area by which the triangles may miss the polygons
 
 
-def mesh_for_view(index: ShapeIndex, deflection: float, faces: Iterable[int] | None = None) -> None:
-    """Triangles for every face that has none, or for these (by number): the many-edged plane ones last and by ears.
-    Faces whose loops are not simple to the polygon are left to the kernel's mesher."""
+def mesh_for_view(index: ShapeIndex, deflection: float, base: ShapeIndex | None = None) -> None:
+    """Triangles for every face that has none: the many-edged plane ones last and by ears.  Faces whose loops are not
+    simple to the polygon are left to the kernel's mesher.  base: what the shape differs from as its `differences`
+    say, already meshed as finely, so that only what is new there is looked at."""
+    known = index.differences if base else None
+    faces = known.faces if known else None
     numbers = range(index.count("face")) if faces is None else sorted(faces)
     bare = [n for n in numbers if not is_meshed(index.get("face", n))]
     large = [n for n in bare if _is_large(index, n)]
     mesh_faces([index.get("face", n) for n in bare if n not in set(large)], deflection)
     for number in large:
-        _mesh(index, as_face(index.get("face", number)), deflection)
+        _mesh(index, number, _rings(index, number, deflection, base))
     mesh_faces([face for face in (index.get("face", n) for n in large) if not is_meshed(face)], deflection)
 
 
@@ -44,10 +46,23 @@ def _is_large(index: ShapeIndex, number: int) -> bool:
     return len(index.edges_of_faces[number]) > FEW and face.Location().IsIdentity() and face_kind(face) == "plane"
 
 
-def _mesh(index: ShapeIndex, face: Shape, deflection: float) -> None:
+def _rings(index: ShapeIndex, number: int, deflection: float, base: ShapeIndex | None = None) -> list[Floats]:
+    """The polygons of a face's loops, the outer one first; those that are as in `base` are taken from there."""
+    known = index.rings.get(number)
+    if known is None:
+        changed = index.differences.edges if index.differences else frozenset[int]()
+        old = _rings(base, number, deflection) if base else None
+        known = index.rings[number] = [
+            old[k] if old and not any(e in changed for e, _ in loop) else _ring(index, loop, deflection)
+            for k, loop in enumerate(loops_of(index, number).ordered)
+        ]
+    return known
+
+
+def _mesh(index: ShapeIndex, number: int, rings: list[Floats]) -> None:
+    face = as_face(index.get("face", number))
     frame = read_surface(face).frame
     assert frame is not None
-    rings = [_ring(index, wire, deflection) for wire in wires_of(face)]
     if any(len(r) < 3 for r in rings):
         return
     points = np.concatenate(rings)
@@ -57,32 +72,32 @@ def _mesh(index: ShapeIndex, face: Shape, deflection: float) -> None:
     a, b, c = (flat[triangles[:, k]] for k in range(3))
     areas = ((b - a)[:, 0] * (c - a)[:, 1] - (b - a)[:, 1] * (c - a)[:, 0]) / 2
     triangles[areas < 0] = triangles[areas < 0][:, ::-1]
-    loops = _ring_areas(flat, ends)
-    whole = float(loops[0] - loops[1:].sum())
-    if abs(float(np.abs(areas).sum()) - whole) > SLACK * loops[0]:
+    sizes = _ring_areas(flat, ends)
+    whole = float(sizes[0] - sizes[1:].sum())
+    if abs(float(np.abs(areas).sum()) - whole) > SLACK * sizes[0]:
         return  # loops that touch or cross as polygons
     if not frame.direct:
         triangles = triangles[:, ::-1]
     BRep_Builder().UpdateFace(face, stored_triangulation(points, triangles.astype(np.int32)))
 
 
-def _ring(index: ShapeIndex, wire: Shape, deflection: float) -> Floats:
-    """The polygon (n, 3) of a loop, in the order of travel."""
-    uses = edge_uses(index, wire)
-    lines = []
-    for edge, against in uses:
+def _ring(index: ShapeIndex, loop: Loop, deflection: float) -> Floats:
+    """The polygon (n, 3) of a loop, in the order of travel; none where it passes a vertex twice."""
+    leaving = {}
+    for edge, against in loop:
         line = edge_polyline(index.get("edge", edge).Oriented(TopAbs_FORWARD), index, edge, deflection)
-        if len(line):
-            lines.append(line[::-1] if against else line)
-    if not lines:
-        return np.zeros((0, 3))
-    ordered, waiting = [lines.pop(0)], lines
-    while waiting:
-        end = ordered[-1][-1]
-        gaps = [abs(line[0, 0] - end[0]) + abs(line[0, 1] - end[1]) + abs(line[0, 2] - end[2]) for line in waiting]
-        near = gaps.index(min(gaps))
-        ordered.append(waiting.pop(near))
-    return np.concatenate([line[:-1] for line in ordered])
+        lower, upper = ends_of(index, edge)
+        if against:
+            leaving[upper] = lower, line[::-1]
+        else:
+            leaving[lower] = upper, line
+    at, line = leaving.popitem()[1] if leaving else (-1, NONE)
+    ordered = [line]
+    while at in leaving:
+        at, line = leaving.pop(at)
+        ordered.append(line)
+    whole = len(ordered) == len(loop) and all(len(line) > 1 for line in ordered)
+    return np.concatenate([line[:-1] for line in ordered]) if whole else NONE
 
 
 def _ring_areas(flat: Floats, ends: NDArray[np.uint32]) -> Floats:

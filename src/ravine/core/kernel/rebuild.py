@@ -17,7 +17,7 @@ from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Iterator, TopoDS
 from ..errors import EditError
 from .carriers import Handle, is_reversed
 from .history import Ids
-from .shapes import Shape, ShapeIndex, as_edge, as_face, as_vertex
+from .shapes import Loop, Loops, Shape, ShapeIndex, as_edge, as_face, as_vertex
 
 TOLERANCE = 1e-7  # mm, what the kernel takes as the same place
 
@@ -60,20 +60,41 @@ def wires_of(face: Shape) -> list[Shape]:
     return sorted(found, key=lambda w: not w.IsSame(outer))
 
 
-def edge_uses(index: ShapeIndex, wire: Shape) -> list[tuple[int, bool]]:
-    """(edge, reversed) as the wire runs: a wire that is itself reversed runs its list backwards."""
+def loops_of(index: ShapeIndex, face: int) -> Loops:
+    found = index.loops.get(face)
+    if found is None:
+        shape = index.get("face", face)
+        ordered = tuple(_edge_uses(index, wire) for wire in wires_of(shape))
+        stored = tuple(_edge_uses(index, wire) for wire in subshapes(shape.Oriented(TopAbs_FORWARD)))
+        found = index.loops[face] = Loops(ordered, stored)
+    return found
+
+
+def _edge_uses(index: ShapeIndex, wire: Shape) -> Loop:
+    """As the wire runs: a wire that is itself reversed runs its list backwards."""
     uses = [(index.find("edge", e), is_reversed(e)) for e in subshapes(wire)]
-    return [(e, not against) for e, against in reversed(uses)] if is_reversed(wire) else uses
+    return tuple((e, not against) for e, against in reversed(uses)) if is_reversed(wire) else tuple(uses)
 
 
-def edge_ends(index: ShapeIndex, edge: Shape) -> tuple[int, int]:
+def with_loops(face: Shape, kept: Sequence[bool]) -> Shape:
+    """The face with some of its loops only; kept: for each, in the order in which the face lists them."""
+    forward = as_face(face.Oriented(TopAbs_FORWARD))
+    found = as_face(forward.EmptyCopied())
+    for wire, keep in zip(subshapes(forward), kept, strict=True):
+        if keep:
+            BRep_Builder().Add(found, wire)
+    return found.Oriented(face.Orientation())
+
+
+def ends_of(index: ShapeIndex, edge: int) -> tuple[int, int]:
     """Vertices at the lower and the upper end of the edge's range; -1 where it has none."""
-    edge = as_edge(edge.Oriented(TopAbs_FORWARD))
-    ends = (TopExp.FirstVertex_s(edge), TopExp.LastVertex_s(edge))
-    return (
-        index.find("vertex", ends[0]) if not ends[0].IsNull() else -1,
-        index.find("vertex", ends[1]) if not ends[1].IsNull() else -1,
-    )
+    found = index.ends.get(edge)
+    if found is None:
+        forward = as_edge(index.get("edge", edge).Oriented(TopAbs_FORWARD))
+        ends = (TopExp.FirstVertex_s(forward), TopExp.LastVertex_s(forward))
+        lower, upper = (-1 if end.IsNull() else index.find("vertex", end) for end in ends)
+        found = index.ends[edge] = lower, upper
+    return found
 
 
 def tolerance_of(shape: Shape, kind: str) -> float:
@@ -153,7 +174,7 @@ class Rebuild:
         vertices = {v: make_vertex(new) for v, new in self.vertices.items()}
         edges: dict[int, Shape] = {}
         for number, new in self.edges.items():
-            ends = self.ends[number] if number in self.ends else edge_ends(self.index, self.index.get("edge", number))
+            ends = self.ends[number] if number in self.ends else ends_of(self.index, number)
             first, last = (None if v < 0 else self._now("vertex", v, vertices) for v in ends)
             carriers = {f: self.carrier(f) for f in new.flat}
             edges[number] = make_edge(new, (first, last), carriers, self._upper_first(number))
@@ -196,7 +217,10 @@ class Rebuild:
                 fresh.Closed(True)
                 builder.Add(face, fresh)
             return face
-        for wire in subshapes(old):
+        for wire, loop in zip(subshapes(old), loops_of(self.index, number).stored, strict=True):
+            if not any(edge in edges for edge, _ in loop):
+                builder.Add(face, wire)
+                continue
             fresh = TopoDS.Wire(wire.EmptyCopied())
             fresh.Orientation(TopAbs_FORWARD)
             fresh.Location(TopLoc_Location())

@@ -21,6 +21,16 @@ from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Shape
 
 Shape = Any  # a TopoDS_Shape; opaque outside this package
+Loop = tuple[tuple[int, bool], ...]  # (edge, used against its own direction), as seen in the face taken forward
+
+
+@dataclass(frozen=True)
+class Loops:
+    """Of one face.  ordered: the outer one first; stored: in the order in which the face lists them."""
+
+    ordered: tuple[Loop, ...]
+    stored: tuple[Loop, ...]
+
 
 KINDS = {
     "face": TopAbs_FACE,
@@ -156,7 +166,12 @@ class ShapeIndex:
         self.shape = shape
         self._over = _Overlay(like, made) if like is not None and made is not None else None
         self._maps = {} if self._over else self._mapped()
+        # topology that is read where it is first needed, and shared with shapes that have the same
+        self.loops: dict[int, Loops] = like.loops if like else {}
+        self.ends: dict[int, tuple[int, int]] = like.ends if like else {}
+        self.boxes: Any = None  # (faces, 6), see classify.boxes_of
         self.polylines: dict[int, Any] = {}  # of edges, as the view draws them
+        self.rings: dict[int, list[Any]] = {}  # of large plane faces: the polygons of their loops
         self.corners: Any = None  # (vertices, 3), once the view has asked
         self.meshed: float | None = None  # the deflection, once every face has triangles
         self.differences: Differences | None = None

@@ -25,6 +25,7 @@ from OCP.StdPrs import StdPrs_ToolTriangulatedShape
 from OCP.TopAbs import TopAbs_REVERSED
 from OCP.TopLoc import TopLoc_Location
 
+from .classify import boxes_of
 from .properties import rough_box
 from .queries import is_degenerate
 from .shapes import Shape, ShapeIndex, as_edge, as_face, compound, parts_of
@@ -46,8 +47,16 @@ class FaceMesh:
 
 def view_deflection(shape: Shape) -> float:
     """Chord error in mm for the view: about 1/1500 of the size, in steps of two so that it rarely changes."""
-    low, high = rough_box(shape)
-    size = math.dist(low, high)
+    return _deflection(math.dist(*rough_box(shape)))
+
+
+def deflection_of(index: ShapeIndex) -> float:
+    """The same of a shape that is read already."""
+    boxes = boxes_of(index)
+    return _deflection(math.dist(boxes[:, :3].min(0), boxes[:, 3:].max(0)) if len(boxes) else 0.0)
+
+
+def _deflection(size: float) -> float:
     return 2.0 ** round(math.log2(max(size, 1e-3) / 1500.0))
 
 

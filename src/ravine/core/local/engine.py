@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..kernel.classify import boxes_of
 from ..kernel.failures import KERNEL_FAILURES
 from ..kernel.rebuild import NewEdge, NewVertex, Rebuild, tolerance_of
 from ..kernel.shapes import Differences, Shape, ShapeIndex
@@ -101,12 +102,11 @@ def _carry_out(fabric: Fabric, plan: Plan, check: bool) -> Reshaped:
         weakref.ref(fabric.index), frozenset(touched), frozenset(build.edges), frozenset(build.vertices)
     )
     index.polylines = {e: line for e, line in fabric.index.polylines.items() if e not in build.edges}
-    if check:
-        fabric.read_boxes()
+    boxes_of(fabric.index)  # now, so that the solid after this takes over those that stay
     after = fabric.after(index, plan.surfaces, touched, set(build.edges), set(build.vertices))
     change = volume_change(fabric, after, touched)
     if check:
-        soundness.check(after, touched)
+        soundness.check(after, touched, fabric)
     return Reshaped(
         after,
         frozenset(touched),

@@ -10,14 +10,11 @@ import numpy as np
 
 from ..kernel import carriers, rebuild
 from ..kernel.carriers import CurveData
-from ..kernel.classify import face_boxes, face_middle, parameter_box
+from ..kernel.classify import boxes_of, edge_box, face_middle, parameter_box
 from ..kernel.queries import TANGENT, Vec, is_degenerate, vertex_point
-from ..kernel.shapes import ShapeIndex
+from ..kernel.shapes import Loop, ShapeIndex
 from .drawn import Drawn
 from .surfaces import Floats, Surface
-
-Wire = tuple[tuple[int, bool], ...]  # (edge, used against its own direction), as seen in the face taken forward
-
 
 ROOM = 0.3  # of a spline face's size, by which its surface is carried on
 
@@ -29,8 +26,6 @@ class Fabric:
         self.index = index
         self._surfaces: dict[int, Surface] = {}
         self._signs: dict[int, float] = {}
-        self._wires: dict[int, tuple[Wire, ...]] = {}
-        self._ends: dict[int, tuple[int, int]] = {}
         self._curves: dict[int, tuple[CurveData, float, float]] = {}
         self._points: dict[int, Floats] = {}
         self._meetings: dict[int, str] = {}
@@ -49,16 +44,11 @@ class Fabric:
         new = Fabric(index)
         new._surfaces = {**self._surfaces, **surfaces}
         new._signs = {f: sign for f, sign in self._signs.items() if f not in surfaces}
-        new._wires, new._ends = dict(self._wires), dict(self._ends)
         new._curves = {e: c for e, c in self._curves.items() if e not in edges}
         new._extended = self._extended
         new.drawn, new.drawn_edges = self.drawn.after(faces), self.drawn_edges.after(edges)
         new._points = {v: p for v, p in self._points.items() if v not in vertices}
         new._meetings = {e: m for e, m in self._meetings.items() if e not in edges}
-        if "boxes" in self.__dict__:
-            rows = sorted(faces)
-            new.__dict__["boxes"] = self.boxes.copy()
-            new.boxes[rows] = face_boxes(index.get("face", f) for f in rows)
         if "_around" in self.__dict__:
             new.__dict__["_around"] = self._around
         return new
@@ -67,17 +57,13 @@ class Fabric:
         """The same solid read as if some of its faces lay on other surfaces, which are near to their own."""
         new = Fabric(self.index)
         new._surfaces = {**self._surfaces, **surfaces}
-        new._wires, new._ends, new._curves, new._points = self._wires, self._ends, self._curves, self._points
+        new._curves, new._points = self._curves, self._points
         return new
 
-    @cached_property
+    @property
     def boxes(self) -> Floats:
         """(faces, 6): low and high corner of each."""
-        return face_boxes(self.index.all("face"))
-
-    def read_boxes(self) -> None:
-        """Now, so that the solid after the next change takes over those that stay."""
-        self.boxes  # noqa: B018
+        return boxes_of(self.index)
 
     def faces_of(self, edge: int) -> tuple[int, ...]:
         return self.index.faces_of_edges[edge]
@@ -138,14 +124,9 @@ class Fabric:
         """The same if the face lay on this surface."""
         return surface.natural * (-1.0 if self.is_reversed(face) else 1.0)
 
-    def wires(self, face: int) -> tuple[Wire, ...]:
+    def wires(self, face: int) -> tuple[Loop, ...]:
         """The outer one first."""
-        found = self._wires.get(face)
-        if found is None:
-            rows = rebuild.wires_of(self.index.get("face", face))
-            found = tuple(tuple(rebuild.edge_uses(self.index, w)) for w in rows)
-            self._wires[face] = found
-        return found
+        return rebuild.loops_of(self.index, face).ordered
 
     def is_against(self, edge: int, face: int) -> bool:
         """Whether a face (taken forward) uses an edge against its own direction.  An edge that once was a seam has
@@ -153,10 +134,7 @@ class Fabric:
         return next((against for wire in self.wires(face) for e, against in wire if e == edge), False)
 
     def ends(self, edge: int) -> tuple[int, int]:
-        found = self._ends.get(edge)
-        if found is None:
-            found = self._ends[edge] = rebuild.edge_ends(self.index, self.index.get("edge", edge))
-        return found
+        return rebuild.ends_of(self.index, edge)
 
     def curve(self, edge: int) -> tuple[CurveData, float, float]:
         found = self._curves.get(edge)
@@ -168,6 +146,10 @@ class Fabric:
         """Points (count, 3) along an edge, both ends included."""
         curve, first, last = self.curve(edge)
         return carriers.curve_points(curve, np.linspace(first, last, count))
+
+    def edge_box(self, edge: int) -> Floats:
+        """(6,): low and high corner."""
+        return edge_box(self.index.get("edge", edge))
 
     def direction(self, edge: int, vertex: int) -> Floats:
         """Unit tangent of an edge at one of its ends, by rising parameter; none of an edge shrunk to a point."""

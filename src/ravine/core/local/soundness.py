@@ -11,29 +11,55 @@ from collections.abc import Iterable, Mapping
 
 import numpy as np
 
-from ..kernel.check import faces_fault, whole_fault
+from ..kernel.check import face_fault, whole_fault
 from ..kernel.classify import FaceBounds
-from ..kernel.rebuild import subshapes
+from ..kernel.rebuild import loops_of, subshapes, with_loops
 from .fabric import Fabric
 from .failure import LocalFailure
 from .surfaces import Floats, Surface
 
 CLEAR = 2e-5  # mm: what runs closer than this touches rather than crosses
 ALIKE = 1e-4  # square of the sine between surfaces that count as running alike
+SAME = 1e-9  # mm
 PER_EDGE = 9
+FEW = 4  # loops of a face, up to which the kernel looks at all of them
 GRID = 7
 Boxes = tuple[Floats, Floats]  # low and high corners, (n, 3) each
 
 
-def check(fabric: Fabric, faces: Iterable[int]) -> None:
-    """Raises LocalFailure naming the faces that cross."""
+def check(fabric: Fabric, faces: Iterable[int], before: Fabric | None = None) -> None:
+    """faces: all that changed, by number; before: the sound solid that it came from, part by part in the same order.
+    Raises LocalFailure naming the faces that cross."""
     faces = list(faces)
     for face in faces:
-        if faces_fault([fabric.index.get("face", face)]):
+        shape = fabric.index.get("face", face)
+        if before and len(fabric.wires(face)) > FEW and fabric.surface(face).kind == "plane":
+            shape = with_loops(shape, _at_risk(before, fabric, face))
+        if face_fault(shape):
             raise LocalFailure("faces or edges of the result would cross", [face])
     _Passage(fabric, faces).check()
     if len(subshapes(fabric.index.shape)) > 1 and whole_fault(fabric.index.shape):
         raise LocalFailure("a hollow inside would reach the outside", faces)
+
+
+def _at_risk(before: Fabric, fabric: Fabric, face: int) -> list[bool]:
+    """For each loop of a plane face, as the face lists them, whether it can cross others now: it is the outer one, it
+    changed otherwise than with the plane, or it comes near to what an edge that did has passed over.  All else is as
+    it was in the plane."""
+    old, new = before.surface(face), fabric.surface(face)
+    loops, edges = loops_of(fabric.index, face), fabric.edges_of(face)
+    if float(old.axial.z @ new.axial.z) < 1 - 1e-12:
+        return [True] * len(loops.stored)
+    shift = float((new.axial.origin - old.axial.origin) @ new.axial.z) * new.axial.z
+    still = [np.abs(fabric.samples(e, PER_EDGE) - before.samples(e, PER_EDGE) - shift).max() < SAME for e in edges]
+    here, there = (np.array([f.drawn_edges.of("box", e, f.edge_box) for e in edges]) for f in (fabric, before))
+    there += np.tile(shift, 2)
+    moved = np.flatnonzero(~np.array(still))
+    low = np.minimum(here, there)[moved, :3] - CLEAR
+    high = np.maximum(here, there)[moved, 3:] + CLEAR
+    meets = (here[:, None, :3] <= high).all(axis=2) & (here[:, None, 3:] >= low).all(axis=2)
+    near = dict(zip(edges, meets.any(axis=1).tolist(), strict=True))
+    return [loop == loops.ordered[0] or any(near[e] for e, _ in loop) for loop in loops.stored]
 
 
 class _Passage:

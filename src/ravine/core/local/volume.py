@@ -31,7 +31,7 @@ def _measured(fabric: Fabric, face: int) -> float:
     if surface.kind != "plane":
         return cone_volume(fabric.index.get("face", face))
     frame = surface.axial
-    normal = np.cross(frame.x, frame.y)
+    normal = frame.z if frame.direct else -frame.z
     area = np.zeros(3)
     for wire in fabric.wires(face):
         for edge, against in wire:

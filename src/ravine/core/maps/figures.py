@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..kernel.tessellate import view_deflection
+from ..kernel.tessellate import deflection_of
 from ..local.surfaces import Floats, Surface
 from ..model.geometry import Geometry, Solid
 from .patches import Patches, view_triangles
@@ -27,7 +27,7 @@ def thickness(geometry: Geometry, patches: Patches, told: Told = lambda share: N
     beyond = np.full(len(patches.faces), GRAZE * size)
     if isinstance(geometry, Solid):  # the triangles of a bulging face lie inside it
         bent = [f for f in range(geometry.index.count("face")) if geometry.fabric.surface(f).kind != "plane"]
-        beyond[np.isin(patches.faces, bent)] = 2 * view_deflection(geometry.shape)
+        beyond[np.isin(patches.faces, bent)] = 2 * deflection_of(geometry.index)
     tree = TriangleTree(corners)
     return _by_slices(len(beyond), told, lambda s: tree.first_hits(patches.middles[s], -patches.normals[s], beyond[s]))
 

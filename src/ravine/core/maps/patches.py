@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..kernel.flat_mesh import mesh_for_view
-from ..kernel.tessellate import face_mesh, view_deflection
+from ..kernel.tessellate import deflection_of, face_mesh
 from ..local.surfaces import Floats
 from ..model.geometry import Geometry, Solid
 
@@ -62,7 +62,7 @@ def view_triangles(geometry: Geometry) -> Patches:
         labels = np.zeros(len(geometry.triangles), np.int64) if geometry.labels is None else geometry.labels
         return flat_patches(geometry.corners, labels.astype(np.int64))
     index = geometry.index
-    mesh_for_view(index, view_deflection(geometry.shape))
+    mesh_for_view(index, deflection_of(index))
     found, faces = [np.zeros((0, 3, 3))], [np.zeros(0, np.int64)]
     for number, face in enumerate(index.all("face")):
         made = face_mesh(face)

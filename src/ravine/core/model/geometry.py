@@ -101,7 +101,8 @@ class GeometryStore:
     """A bounded cache over a source of blobs.
 
     `put_shape` and `put_mesh` return the address; new blobs wait until whoever keeps them has called `take_fresh`.
-    While `drafting`, shapes get a passing name instead, which spares writing them out for a mere preview.
+    While `drafting`, shapes get a passing name instead, which spares writing them out for a mere preview; they are
+    forgotten by `end_drafts`.
     """
 
     def __init__(self, source: Callable[[str], bytes] | None = None, limit: int = 400) -> None:
@@ -110,7 +111,8 @@ class GeometryStore:
         self._live: OrderedDict[str, Geometry] = OrderedDict()
         self._bytes: dict[str, bytes] = {}  # of the live shapes that have been written or read
         self._limit = limit
-        self._drafts = 0
+        self._drafts: list[str] = []
+        self._count = 0  # of all drafts ever: a name is never given twice
         self.drafting = False
 
     def put_shape(self, shape: Shape) -> str:
@@ -118,8 +120,9 @@ class GeometryStore:
 
     def put_solid(self, solid: Solid) -> str:
         if self.drafting:
-            self._drafts += 1
-            address = f"draft {self._drafts}"
+            self._count += 1
+            address = f"draft {self._count}"
+            self._drafts.append(address)
             self._keep(address, solid)
             return address
         blob = serial.to_bytes(solid.shape)
@@ -127,6 +130,12 @@ class GeometryStore:
         self._blobs[address] = blob
         self._keep(address, solid, blob)
         return address
+
+    def end_drafts(self) -> None:
+        self.drafting = False
+        for address in self._drafts:
+            self._live.pop(address, None)
+        self._drafts.clear()
 
     def put_mesh(self, mesh: TriangleMesh) -> str:
         blob = mesh.to_bytes()

@@ -42,16 +42,9 @@ class Change:
         return next((f.value for f in self.facts if f.code == code), None)
 
 
-def _all_ids(body: Body) -> set[tuple[str, int]]:
-    return {(kind, i) for kind, row in body.ids().items() for i in row}
-
-
 def change_of(edit: Edit, sentence: str, before: Snapshot, outcome: Outcome) -> Change:
     after = outcome.snapshot
     changed = [b for b in before.bodies if b in after.bodies and before.bodies[b] != after.bodies[b]]
-    touched = [b for b in before.bodies if before.bodies[b] != after.bodies.get(b)]
-    had = {x for b in touched for x in _all_ids(before.bodies[b])}
-    has = {x for b in after.bodies if after.bodies[b] != before.bodies.get(b) for x in _all_ids(after.bodies[b])}
     return Change(
         edit.name,
         sentence,
@@ -60,12 +53,23 @@ def change_of(edit: Edit, sentence: str, before: Snapshot, outcome: Outcome) -> 
         tuple(text_id("body", b) for b in after.bodies if b not in before.bodies),
         tuple(text_id("body", b) for b in changed),
         tuple(text_id("body", b) for b in before.bodies if b not in after.bodies),
-        tuple(text_id(kind, i) for kind, i in sorted(had - has)),
+        _ended(before, after),
         outcome.facts,
         outcome.warnings,
         dict(outcome.files),
         outcome.pieces,
     )
+
+
+def _ended(before: Snapshot, after: Snapshot) -> tuple[str, ...]:
+    """Ids of faces, edges and vertices that no body has any more."""
+    pairs = [(body, after.bodies.get(number)) for number, body in before.bodies.items()]
+    changed = [body for body, now in pairs if now is None or (now is not body and now.ids() != body.ids())]
+    had = {(kind, i) for body in changed for kind, row in body.ids().items() for i in row}
+    if not had:
+        return ()
+    has = {(kind, i) for body in after.bodies.values() for kind, row in body.ids().items() for i in row}
+    return tuple(text_id(kind, i) for kind, i in sorted(had - has))
 
 
 def perform(name: str, raw: dict[str, Any], work: Work, *, decimal_comma: bool = False) -> tuple[Edit, Change]:

@@ -11,7 +11,7 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Iterator, Mapping
-from dataclasses import asdict, dataclass, field, replace
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from ..errors import RavineError, UnknownId
@@ -101,6 +101,10 @@ class Body:
 
     def ids(self) -> dict[str, tuple[int, ...]]:
         return {"face": self.faces, "edge": self.edges, "vertex": self.vertices}
+
+    def to_json(self) -> dict[str, Any]:
+        mirror = None if self.mirror is None else self.mirror.__dict__
+        return {**self.__dict__, "face_finishes": sorted(self.face_finishes.items()), "mirror": mirror}
 
 
 @dataclass(frozen=True)
@@ -276,8 +280,8 @@ class Snapshot:
             "units": self.units,
             "roots": self.roots,
             "next_id": self.next_id,
-            "nodes": [asdict(n) for n in self.nodes.values()],
-            "bodies": [{**asdict(b), "face_finishes": sorted(b.face_finishes.items())} for b in self.bodies.values()],
+            "nodes": [n.__dict__ for n in self.nodes.values()],
+            "bodies": [b.to_json() for b in self.bodies.values()],
         }
         if self.patterns:
             data["patterns"] = [p.to_json() for p in self.patterns.values()]
@@ -317,9 +321,13 @@ class Snapshot:
             {name: tuple(things) for name, things in data.get("sets", {}).items()},
         )
 
+    def stored(self) -> tuple[str, bytes]:
+        """The content address of this state, and what is kept under it."""
+        data = self.to_json().encode()
+        return digest(data), data
+
     def key(self) -> str:
-        """Content address of this state."""
-        return digest(self.to_json().encode())
+        return self.stored()[0]
 
 
 def _mirrored(data: Mapping[str, Any] | None) -> Mirrored | None:

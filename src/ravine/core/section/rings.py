@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..kernel.flat_mesh import mesh_for_view
-from ..kernel.tessellate import face_mesh, join_meshes, view_deflection
+from ..kernel.tessellate import deflection_of, face_mesh, join_meshes
 from ..local.surfaces import Floats
 from ..model.geometry import Geometry, Solid
 from ..model.trimesh_body import TriangleMesh
@@ -66,7 +66,7 @@ def _skin(geometry: Geometry) -> Skin:
         return Skin(geometry.points, geometry.triangles.astype(np.int64), labels.astype(np.int64))
     assert isinstance(geometry, Solid)
     index = geometry.index
-    mesh_for_view(index, view_deflection(geometry.shape))
+    mesh_for_view(index, deflection_of(index))
     meshes = [face_mesh(face) for face in index.all("face")]
     points, triangles = join_meshes(meshes)
     faces = np.repeat(np.arange(len(meshes)), [len(m.triangles) for m in meshes])

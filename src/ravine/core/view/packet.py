@@ -26,7 +26,7 @@ from numpy.typing import NDArray
 from ..kernel.flat_mesh import mesh_for_view
 from ..kernel.queries import vertex_point
 from ..kernel.shapes import Shape, ShapeIndex
-from ..kernel.tessellate import FaceMesh, edge_polyline, face_mesh, view_deflection
+from ..kernel.tessellate import FaceMesh, deflection_of, edge_polyline, face_mesh
 from ..model.geometry import Geometry, Solid
 from ..model.trimesh_body import TriangleMesh
 
@@ -51,11 +51,11 @@ def pack(geometry: Geometry, base: Solid | None = None, base_address: str | None
         rims: list[list[int]] = [[] for _ in parts]
         return _assemble({"faces": sizes, "edges": [], "rims": rims, "base": None}, parts, [], np.zeros((0, 3)))
     index = geometry.index
-    deflection = view_deflection(geometry.shape)
+    deflection = deflection_of(index)
     known = index.differences
     if base is None or known is None or known.of() is not base.index or base.index.meshed != deflection:
         known = None
-    mesh_for_view(index, deflection, known.faces if known else None)
+    mesh_for_view(index, deflection, base.index if base and known else None)
     index.meshed = deflection
     faces: list[int | list[int]] = list(range(index.count("face")))
     edges: list[int | list[int]] = list(range(index.count("edge")))
