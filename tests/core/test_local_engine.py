@@ -59,6 +59,53 @@ def test_a_hole_takes_its_new_radius(radius, step):
     settled(reshape(fabric, {wall: Offset(-step)}), (40 * 30 - math.pi * (radius + step) ** 2) * 20)
 
 
+def sieve(radii, thickness=5.0):
+    """A plate of 50 × 30 with holes in rows of five, 10 apart, and their centres."""
+    centres = [(5.0 + 10 * (k % 5), 5.0 + 10 * (k // 5)) for k in range(len(radii))]
+    tools = [build.cylinder(r, thickness + 2, (*c, -1)) for r, c in zip(radii, centres, strict=True)]
+    return fabric_of(build.subtract(build.box(50, 30, thickness), *tools)), centres
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.lists(st.floats(0.5, 4.4), min_size=8, max_size=15), st.integers(0, 14), st.floats(0.4, 16))
+def test_a_hole_among_many_grows_until_it_meets_another_or_the_border(radii, chosen, size):
+    """A large flat face is not looked at as a whole: holes that cross or lie in one another must still be found."""
+    chosen %= len(radii)
+    radii = [r + 1e-3 * k for k, r in enumerate(radii)]  # told apart
+    fabric, centres = sieve(radii)
+    x, y = centres[chosen]
+    room = [math.dist((x, y), c) - r for k, (c, r) in enumerate(zip(centres, radii, strict=True)) if k != chosen]
+    room += [x, y, 50 - x, 30 - y]
+    assume(abs(min(room) - size) > 0.01 and abs(size - radii[chosen]) > 1e-3)
+    wall = next(f for f in faces_by(fabric, "cylinder", radii[chosen]) if abs(fabric.middle(f)[0][0] - x) < 5)
+    asked = {wall: Offset(radii[chosen] - size)}
+    if min(room) > size:
+        rest = sum(math.pi * r**2 for k, r in enumerate(radii) if k != chosen)
+        settled(reshape(fabric, asked), (1500 - rest - math.pi * size**2) * 5)
+    else:
+        with pytest.raises(LocalFailure):
+            reshape(fabric, asked)
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(st.floats(0.5, 4.4), min_size=8, max_size=15), st.integers(0, 3), st.floats(-45, 10))
+def test_a_side_of_a_plate_with_many_holes_moves_until_it_meets_one(radii, side, distance):
+    fabric, centres = sieve(radii)
+    along, low = side // 2, side % 2 == 0
+    extent = (50, 30)[along]
+    walls = [c[along] - r if low else extent - c[along] - r for c, r in zip(centres, radii, strict=True)]
+    assume(abs(min(walls) + distance) > 0.01 and extent + distance > 1 and abs(distance) > 1e-3)
+    normal = [0.0, 0.0, 0.0]
+    normal[along] = -1.0 if low else 1.0
+    asked = {faces_by(fabric, "plane", normal=normal)[0]: Offset(distance)}
+    if min(walls) + distance > 0:
+        area = (50 + (distance if along == 0 else 0)) * (30 + (distance if along else 0))
+        settled(reshape(fabric, asked), (area - sum(math.pi * r**2 for r in radii)) * 5)
+    else:
+        with pytest.raises(LocalFailure):
+            reshape(fabric, asked)
+
+
 @QUICK
 @given(st.floats(0.5, 6), st.integers(0, 5), st.floats(-5, 20))
 def test_a_box_rounded_all_over_grows_with_its_rounds(radius, side, distance):

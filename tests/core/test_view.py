@@ -7,11 +7,12 @@ import pytest
 from PIL import Image
 
 from ravine.core import Model
-from ravine.core.kernel import build
+from ravine.core.kernel import build, serial
 from ravine.core.kernel.flat_mesh import FEW, mesh_for_view
 from ravine.core.kernel.queries import face_facts, face_kind, plane_normal
 from ravine.core.kernel.shapes import ShapeIndex
 from ravine.core.kernel.tessellate import face_mesh, fast_reading_works
+from ravine.core.model.geometry import GeometryStore, Solid
 from ravine.core.view.describe import describe_pick, part_masses
 from ravine.core.view.packet import pack
 from ravine.core.view.picture import picture
@@ -84,6 +85,34 @@ def test_after_a_push_only_changed_faces_travel_and_the_whole_fits(tmp_path):
     assert len(delta) < len(first)
     assert volume(found) == pytest.approx(volume(unpack(pack(new))), rel=1e-9)
     assert volume(found) == pytest.approx(model.measure(body).volume, rel=5e-3)
+
+
+def test_packets_of_a_row_of_pushes_show_what_a_fresh_packet_shows(tmp_path):
+    """Polygons of loops that stay are taken over from state to state, and so must stay true."""
+    model, body = model_of(tmp_path, grid_plate(6, 5), "Plate")
+    shown = unpack(pack(model.geometry.get(model.body(body).shape)))
+    holes = [f.id for f in model.faces(body, kind="cylinder")[::7]]
+    top = model.faces(body, normal=(0, 0, 1))[0].id
+    for face, distance in [*((h, -0.3) for h in holes), (top, 2.0), (holes[1], 0.5), (top, -1.0)]:
+        before = model.body(body).shape
+        model.do("push", faces=[face], distance=distance)
+        old, new = model.geometry.get(before), model.geometry.get(model.body(body).shape)
+        shown = unpack(pack(new, old, before), shown)
+        fresh = Solid(serial.from_bytes(serial.to_bytes(new.shape)))
+        assert volume(shown) == pytest.approx(volume(unpack(pack(fresh))), rel=1e-9)
+
+
+def test_drafts_are_forgotten_and_no_name_is_given_twice():
+    store = GeometryStore()
+    kept = store.put_shape(build.box(1, 1, 1))
+    names = []
+    for _ in range(3):
+        store.drafting = True
+        names.append(store.put_shape(build.box(2, 2, 2)))
+        assert store.has(names[-1])
+        store.end_drafts()
+        assert not store.has(names[-1])
+    assert (len(set(names)), store.has(kept), store.drafting) == (3, True, False)
 
 
 def test_descriptions_measure_what_is_picked(tmp_path):
