@@ -23,7 +23,8 @@ from ..model.geometry import Solid
 from ..model.snapshot import Body, Snapshot
 from .base import Work
 from .remove import take_away
-from .shaping import reshape_step
+from .rounds_by_matter import Rolled, rounded_by_matter
+from .shaping import FAILURES, reshape_step
 
 
 @dataclass(frozen=True)
@@ -71,12 +72,12 @@ def reshaped_with_rounds_aside(work: Work, snapshot: Snapshot, body: Body, steps
     )
 
 
-def rounds_beside(fabric: Fabric, faces: Iterable[int]) -> Aside:
-    """The chains of the rounds that touch these faces.  Raises LocalFailure where there are none, or where the faces
-    themselves belong to them."""
+def rounds_beside(fabric: Fabric, faces: Iterable[int], others: Iterable[int] = ()) -> Aside:
+    """The chains of the rounds that touch these faces, or others.  Raises LocalFailure where there are none, or where
+    the faces themselves belong to them."""
     places = set(faces)
     found: dict[int, Round] = {}
-    for face in places:
+    for face in (*places, *others):
         for beside in (face, *fabric.neighbours(face)):
             if beside not in found and round_of(fabric, beside):
                 found |= chain(fabric, beside)
@@ -158,6 +159,18 @@ def _rounded(work: Work, snapshot: Snapshot, body: Body, kept: list[_Kept]) -> S
             raise EditError("a round beside it would have no edge left")
         for edge in found:
             edges.setdefault(edge, item)
+    try:
+        return _rolled_by_kernel(work, snapshot, body, edges)
+    except EditError as error:
+        try:
+            rolled = {e: Rolled(item.face, item.radius) for e, item in edges.items()}
+            return rounded_by_matter(work, snapshot, body, rolled)
+        except FAILURES:
+            raise error from None
+
+
+def _rolled_by_kernel(work: Work, snapshot: Snapshot, body: Body, edges: Mapping[int, _Kept]) -> Snapshot:
+    index = work.geometry.solid(body.shape).index
     radii = [(item.radius, item.radius) for item in edges.values()]
     made = round_edges(index.shape, [index.get("edge", e) for e in edges], radii)
     broken = fault(made.shape, index)

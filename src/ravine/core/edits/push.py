@@ -21,7 +21,7 @@ from ..model.query import Face, Scope
 from ..model.snapshot import Body, Snapshot, split_id, text_id
 from ..model.words import describe_faces
 from ..units import editable_length, format_length
-from .aside import reround, rounds_beside, with_rounds_aside
+from .aside import Aside, reround, rounds_beside, with_rounds_aside
 from .base import Edit, Fact, Handle, Outcome, PickSummary, Work, edit, gap
 from .between import FallsApart, push_by_cells
 from .facts import change_facts
@@ -29,7 +29,7 @@ from .followers import CHAMFERS, Followed, no_chamfers
 from .gaps import ChoiceGap, Context, LengthGap, PickGap
 from .matter import TOUCH, Asked, MatterPush
 from .riders import RIDERS, with_riders
-from .shaping import faces_by_body, largest_that_works, matrix_of, refusal, reshape_step
+from .shaping import FAILURES, faces_by_body, largest_that_works, matrix_of, refusal, reshape_step
 from .targets import distance_until
 
 
@@ -184,6 +184,7 @@ class _BodyPush:
         self.joined: set[int] = set()
         self.warnings: list[str] = []
         self.followed = Followed()
+        self.stopped: Sequence[int] = ()  # the faces that the local way failed on
 
     @property
     def follows(self) -> bool:
@@ -218,6 +219,7 @@ class _BodyPush:
         """The further rungs in turn.  The first reason is the best one to tell, but for what the matter says."""
         if self.work.preview:
             raise Unsettled("the faces beside change their form here; shown when the hand rests", field="distance")
+        self.stopped = failure.faces
         told: EditError | None = None
         rungs = (self._with_rounds_aside, self._by_plain_matter, self._by_cells, self._as_round)
         for rung in () if isinstance(failure, NoReading) else rungs:
@@ -259,9 +261,19 @@ class _BodyPush:
         return reround(self.work, self.snapshot, self.body, radii)
 
     def _with_rounds_aside(self, flat: bool) -> Snapshot:
-        """The rounds beside are taken away, the faces pushed, and the edges rounded again."""
-        aside = rounds_beside(self.solid.fabric, {self.body.faces.index(f) for f in self.faces})
+        """The rounds beside are taken away, the faces pushed, and the edges rounded again; if that fails, with those
+        beside the face that stopped the local way, too: it may vanish between rounds."""
+        picked = {self.body.faces.index(f) for f in self.faces}
+        aside = rounds_beside(self.solid.fabric, picked)
+        try:
+            return self._pushed_sharp(aside, flat)
+        except FAILURES:
+            wider = rounds_beside(self.solid.fabric, picked, self.stopped)
+            if wider.faces == aside.faces:
+                raise
+            return self._pushed_sharp(wider, flat)
 
+    def _pushed_sharp(self, aside: Aside, flat: bool) -> Snapshot:
         def push(sharp: Snapshot) -> Snapshot:
             step = _BodyPush(self.work, sharp, self.body.id, self.faces, self.distance, self.asked)
             try:

@@ -110,7 +110,8 @@ def _cells_before(fabric: Fabric, face: int, distance: float) -> tuple[list[Shap
     points = np.concatenate([fabric.samples(e, 17) for e in edges] or [np.array(fabric.middle(face)[:1])])
     stretch = _stretch(old, points, 3 * abs(distance) + 0.02 * fabric.extent(face))
     band = _band(start, end, stretch, -_middle_way(fabric, face, old))
-    cells = cells_on(fabric, whole, band, outside=distance > 0, cuts=_square_cuts(fabric, whole))
+    cuts = [*_square_cuts(fabric, whole), *sharp_beside(fabric, whole)]
+    cells = cells_on(fabric, whole, band, outside=distance > 0, cuts=cuts)
     for cell in cells:
         there = Fabric(ShapeIndex(cell))
         surfaces = (there.surface(i) for i in range(there.index.count("face")))
@@ -147,29 +148,35 @@ def _joined(cells: list[Shape]) -> list[Shape]:
 
 
 def cells_on(
-    fabric: Fabric, faces: Sequence[int], band: Shape, *, outside: bool, cuts: Sequence[Surface] = ()
+    fabric: Fabric, faces: Sequence[int], band: Shape, *, outside: bool, cuts: Sequence[Surface], each: bool = False
 ) -> list[Shape]:
-    """The parts of a solid outside (or inside) the body that rest on faces of one surface, cut off where the surfaces
-    of its sharp neighbours run on, and along `cuts`; the largest first.  Raises LocalFailure when there are none,
-    EditError when the kernel gives up."""
+    """The parts of a solid outside (or inside) the body that rest on one of the faces (or on each), cut off along
+    `cuts`; the largest first.  Raises LocalFailure when there are none, EditError when the kernel gives up."""
     try:
-        return _cells_on(fabric, faces, band, outside, cuts)
+        return _cells_on(fabric, faces, band, outside, cuts, each)
     except KERNEL_FAILURES:
         raise EditError("the geometry kernel gave up on the matter beside this face") from None
 
 
-def _cells_on(fabric: Fabric, faces: Sequence[int], band: Shape, outside: bool, cuts: Sequence[Surface]) -> list[Shape]:
+def sharp_beside(fabric: Fabric, faces: Sequence[int]) -> list[Surface]:
+    """The surfaces of all that meet these faces at an angle."""
+    return [fabric.surface(f) for f in _beside(fabric, faces, "sharp")]
+
+
+def _cells_on(
+    fabric: Fabric, faces: Sequence[int], band: Shape, outside: bool, cuts: Sequence[Surface], each: bool
+) -> list[Shape]:
     matter, first = combine("subtract" if outside else "common", band, [fabric.index.shape], merge=False)
-    resting = [part for f in faces for part in first(fabric.index.get("face", f))]
-    beside = [*cuts, *(fabric.surface(f) for f in _beside(fabric, faces, "sharp"))]
+    resting = [first(fabric.index.get("face", f)) for f in faces]
     reach = np.array(rough_box(band))
-    patches = [spread(s, reach) for s in _distinct(beside) if s.kind != "spline"]
+    patches = [spread(s, reach) for s in _distinct(cuts) if s.kind != "spline"]
     pieces, second = split(matter, patches) if patches else (matter, lambda shape: [shape])
-    roots = [piece for shape in resting for piece in second(shape)]
+    roots = [[piece for shape in parts for piece in second(shape)] for parts in resting]
     found = []
     for cell in parts_of(pieces, "solid"):
         index = ShapeIndex(cell)
-        if any(index.find("face", root) >= 0 for root in roots) and _volume(cell) > THINNEST:
+        rests = [any(index.find("face", root) >= 0 for root in row) for row in roots]
+        if (all(rests) if each else any(rests)) and _volume(cell) > THINNEST:
             found.append(cell)
     if not found:
         raise LocalFailure("no matter lies between it and its new place", faces)
@@ -244,7 +251,7 @@ def _before_the_tip(pair: tuple[Surface, Surface], frame: object, low: float, hi
     return low, high
 
 
-def _distinct(surfaces: list[Surface]) -> list[Surface]:
+def _distinct(surfaces: Sequence[Surface]) -> list[Surface]:
     found: list[Surface] = []
     for surface in surfaces:
         if not any(surface.same(s, 1.0) for s in found):

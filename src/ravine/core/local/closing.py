@@ -476,15 +476,15 @@ class _Closing:
         border = crossing(near, surfaces, closed, new.faces)
         found = NewEdge(border.kernel, border.first, border.last, border.tolerance)
         for face, surface in zip(new.faces, surfaces, strict=True):
-            turn = new.turn if new.turn and face == new.faces[0] else self._turn(face)
-            curves, miss = flat_on(surface, border, new.faces, turn)
+            begin = new.turn if face == new.faces[0] else None
+            curves, miss = flat_on(surface, border, new.faces, self._turn(face), begin)
             if curves:
                 found.flat[face] = curves
             found.tolerance = max(found.tolerance, miss)
         return found
 
     def _turn(self, face: int) -> tuple[float, float]:
-        """Parameters at the middle of a face, to stay in its turn of a periodic surface."""
+        """Parameters at the middle of a face, for what borders it to stay in its turn of a periodic surface."""
         u0, u1, v0, v1 = self.fabric.bounds(face)
         return (u0 + u1) / 2, (v0 + v1) / 2
 

@@ -125,13 +125,28 @@ def _along_rail(surface: Surface, border: Border, near: tuple[float, float] | No
 
 
 def flat_on(
-    surface: Surface, border: Border, faces: tuple[int, ...], near: tuple[float, float] | None = None
+    surface: Surface,
+    border: Border,
+    faces: tuple[int, ...],
+    middle: tuple[float, float],
+    begin: tuple[float, float] | None = None,
 ) -> tuple[tuple[Handle, ...], float]:
-    """Of an edge that was not there before: none on a plane, else one curve in the turn nearest to `near`."""
+    """Of an edge that was not there before: none on a plane, else one curve, whose middle is in the turn nearest to
+    `middle`, or that begins in the one nearest to `begin`."""
     if surface.kind == "plane":
         return (), 0.0
+    near = begin or _begin(surface, border, middle)
     curve, miss = _flat(surface, border, near, faces)
     return (curve,), miss
+
+
+def _begin(surface: Surface, border: Border, middle: tuple[float, float]) -> tuple[float, float]:
+    """Where a curve has to begin for its middle to lie nearest to these parameters."""
+    uv = surface.parameters(border.points(SAMPLES))
+    for k, period in enumerate(surface.periods):
+        if period:
+            uv[:, k] += period * np.round((middle[k] - uv[SAMPLES // 2, k]) / period)
+    return float(uv[0, 0]), float(uv[0, 1])
 
 
 def _flat(

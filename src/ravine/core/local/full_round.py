@@ -8,9 +8,10 @@ import numpy as np
 
 from ..kernel.classify import FaceBounds
 from ..kernel.shapes import Shape, ShapeIndex
-from .between import cells_on
+from .between import cells_on, sharp_beside
 from .fabric import Fabric
 from .failure import LocalFailure
+from .spandrels import is_hollow
 from .strips import Line, Way, way_along
 from .surfaces import Floats
 
@@ -35,8 +36,8 @@ def full_round(fabric: Fabric, face: int) -> FullRound:
     off = np.min([np.abs(spots @ line.normal - line.level) for line in lines[1:]], axis=0)
     if len(spots) and off.max() > 1e-5:
         raise LocalFailure("it is no strip of one width between two neighbours", [face])
-    adds = _is_hollow(fabric, rails[0][0])
-    if adds != _is_hollow(fabric, rails[1][0]):
+    adds = is_hollow(fabric, rails[0][0])
+    if adds != is_hollow(fabric, rails[1][0]):
         raise LocalFailure("one of its neighbours rises and the other falls, so no round touches all three", [face])
     way_in = -1.0 if not adds else 1.0
     system = np.array([[*line.normal, -way_in] for line in lines])
@@ -79,18 +80,6 @@ def _long_sides(fabric: Fabric, face: int) -> tuple[list[list[int]], list[int]]:
     return [rows[f] for f in longest], longest
 
 
-def _is_hollow(fabric: Fabric, edge: int) -> bool:
-    """Whether the faces beside an edge rise from each other, as on the floor of a groove."""
-    a, b = fabric.faces_of(edge)
-    points = fabric.samples(edge, 5)
-    normal = fabric.outward(a, points)[2]
-    other = fabric.outward(b, points)[2]
-    along = points[3] - points[1]
-    along = along / np.linalg.norm(along) * (-1.0 if fabric.is_against(edge, a) else 1.0)
-    inwards = np.cross(normal, along) * (-1.0 if fabric.is_reversed(a) else 1.0)
-    return bool(other @ inwards > 0)
-
-
 def _check_on(fabric: Fabric, side: int, way: Way, touch: Floats) -> None:
     """The round has to end on the neighbour, not beyond it."""
     surface = fabric.surface(side)
@@ -117,7 +106,7 @@ def _corner(
     if way.turning and not way.closed:
         margin = min(margin, 0.45 * (2 * np.pi - way.length))
     band = way.solid([corner, crest, touch], [None, bulge, None], -margin, way.length + margin)
-    return cells_on(fabric, [face], band, outside=adds)
+    return cells_on(fabric, [face], band, outside=adds, cuts=sharp_beside(fabric, [face]))
 
 
 def is_hollow_round(fabric: Fabric, face: int) -> bool:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..kernel.shapes import Shape
-from .between import cells_on
+from .between import cells_on, sharp_beside
 from .fabric import Fabric
 from .failure import LocalFailure
 from .full_round import is_hollow_round
@@ -39,7 +39,7 @@ def given_back(fabric: Fabric, face: int, share: float, from_start: bool) -> tup
         high += margin
     adds = not is_hollow_round(fabric, face)
     band = way.solid([corner, touches[0], touches[1]], [None, None, None], low, high)
-    return cells_on(fabric, [face], band, outside=adds), adds
+    return cells_on(fabric, [face], band, outside=adds, cuts=sharp_beside(fabric, [face])), adds
 
 
 def _ends_sharp(fabric: Fabric, face: int, rails: tuple[int, ...], corner: object) -> bool:
