@@ -64,10 +64,12 @@ def combined(
     faces: Sequence[str] = (),
     field: str | None = None,
     stand_ins: Sequence[tuple[str, int, Shape]] = (),
+    merge: bool = True,
 ) -> Snapshot:
-    """One body with tools united, subtracted or intersected, ids carried (stand_ins as in carry_ids).  Raises
-    EditError, which `doing` begins, when it falls apart or comes out unsound."""
-    solid, result, trace = combine_into(work, body, kind, tools)
+    """One body with tools united, subtracted or intersected, ids carried (stand_ins as in carry_ids).  merge: faces
+    that come to lie on one surface.  Raises EditError, which `doing` begins, when it falls apart or comes out
+    unsound."""
+    solid, result, trace = combine_into(work, body, kind, tools, merge=merge)
     pieces = len(parts_of(result, "solid"))
     if pieces != 1:
         why = f"the body would fall into {pieces} pieces" if pieces else "nothing of the body would be left"

@@ -66,9 +66,11 @@ def _worked_in(
 ) -> Snapshot:  # fmt: skip
     cells = [cell for item in made for cell in item.cells]
     before = work.geometry.solid(body.shape)
-    after = combined(
-        work, snapshot, body, "unite" if made[0].adds else "subtract", cells, "rounding by matter", stand_ins=stands
-    )
+    kind, doing = "unite" if made[0].adds else "subtract", "rounding by matter"
+    try:
+        after = combined(work, snapshot, body, kind, cells, doing, stand_ins=stands)
+    except EditError:  # merging may harm faces that end in a short edge; divided ones are better than none
+        after = combined(work, snapshot, body, kind, cells, doing, stand_ins=stands, merge=False)
     solid = work.geometry.solid(after.body(body.id).shape)
     whole = combine("unite", cells[0], cells[1:])[0] if len(cells) > 1 else cells[0]
     amount = abs(volume_properties(whole).amount)

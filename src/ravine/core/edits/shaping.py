@@ -77,12 +77,15 @@ def with_reshaped(work: Work, snapshot: Snapshot, body: Body, result: Reshaped) 
     return snapshot.with_body(replace(body, shape=address))
 
 
-def combine_into(work: Work, body: Body, kind: str, tools: Sequence[Shape]) -> tuple[Solid, Shape, Trace]:
-    """A body united with tools, or cut: the body as it was, the result and who became what.  Faces that come to lie
-    on one surface are merged, unless the kernel cannot without harm.  Raises EditError when the kernel gives up."""
+def combine_into(
+    work: Work, body: Body, kind: str, tools: Sequence[Shape], *, merge: bool = True
+) -> tuple[Solid, Shape, Trace]:
+    """A body united with tools, or cut: the body as it was, the result and who became what.  With `merge`, faces that
+    come to lie on one surface become one, unless the kernel cannot without harm.  Raises EditError when the kernel
+    gives up."""
     solid = work.geometry.solid(body.shape)
     try:
-        return (solid, *combine(kind, solid.shape, tools))
+        return (solid, *combine(kind, solid.shape, tools, merge=merge))
     except SpoiledInput:
         work.geometry.restore(body.shape)
     solid = work.geometry.solid(body.shape)

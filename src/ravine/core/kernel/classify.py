@@ -7,12 +7,13 @@ from collections.abc import Iterable, Sequence
 import numpy as np
 from numpy.typing import NDArray
 from OCP.Bnd import Bnd_Box
+from OCP.BOPTools import BOPTools_AlgoTools3D
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepBndLib import BRepBndLib
 from OCP.BRepClass3d import BRepClass3d_SolidClassifier
 from OCP.BRepTools import BRepTools
 from OCP.gp import gp_Pnt, gp_Pnt2d
-from OCP.IntTools import IntTools_FClass2d
+from OCP.IntTools import IntTools_Context, IntTools_FClass2d
 from OCP.TopAbs import TopAbs_IN
 
 from .shapes import Shape, ShapeIndex, as_face
@@ -63,6 +64,14 @@ def face_middle(face: Shape) -> Floats:
     surface = BRepAdaptor_Surface(as_face(face))
     u0, u1, v0, v1 = BRepTools.UVBounds_s(as_face(face))
     spot = surface.Value((u0 + u1) / 2, (v0 + v1) / 2)
+    return np.array((spot.X(), spot.Y(), spot.Z()))
+
+
+def inner_place(face: Shape) -> Floats | None:
+    """Some place (3,) within a face, off its border; None where the kernel finds none."""
+    spot, flat = gp_Pnt(), gp_Pnt2d()
+    if BOPTools_AlgoTools3D.PointInFace_s(as_face(face), spot, flat, IntTools_Context()) != 0:
+        return None
     return np.array((spot.X(), spot.Y(), spot.Z()))
 
 

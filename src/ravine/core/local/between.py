@@ -18,6 +18,7 @@ from ..errors import EditError
 from ..kernel import build
 from ..kernel.boolean import SpoiledInput, combine
 from ..kernel.cells import patch, split
+from ..kernel.classify import FaceBounds, inner_place
 from ..kernel.failures import KERNEL_FAILURES
 from ..kernel.properties import rough_box
 from ..kernel.shapes import Shape, ShapeIndex, parts_of
@@ -166,21 +167,31 @@ def sharp_beside(fabric: Fabric, faces: Sequence[int]) -> list[Surface]:
 def _cells_on(
     fabric: Fabric, faces: Sequence[int], band: Shape, outside: bool, cuts: Sequence[Surface], each: bool
 ) -> list[Shape]:
-    matter, first = combine("subtract" if outside else "common", band, [fabric.index.shape], merge=False)
-    resting = [first(fabric.index.get("face", f)) for f in faces]
+    matter, _ = combine("subtract" if outside else "common", band, [fabric.index.shape], merge=False)
     reach = np.array(rough_box(band))
     patches = [spread(s, reach) for s in _distinct(cuts) if s.kind != "spline"]
-    pieces, second = split(matter, patches) if patches else (matter, lambda shape: [shape])
-    roots = [[piece for shape in parts for piece in second(shape)] for parts in resting]
+    pieces = split(matter, patches)[0] if patches else matter
     found = []
     for cell in parts_of(pieces, "solid"):
-        index = ShapeIndex(cell)
-        rests = [any(index.find("face", root) >= 0 for root in row) for row in roots]
-        if (all(rests) if each else any(rests)) and _volume(cell) > THINNEST:
+        rests = (_rests_on(Fabric(ShapeIndex(cell)), fabric, f) for f in faces)
+        if _volume(cell) > THINNEST and (all(rests) if each else any(rests)):
             found.append(cell)
     if not found:
         raise LocalFailure("no matter lies between it and its new place", faces)
     return sorted(found, key=_volume, reverse=True)
+
+
+def _rests_on(cell: Fabric, body: Fabric, face: int) -> bool:
+    """Whether a face of the cell lies within a face of the body.  The history of a boolean does not tell it where both
+    have a face in one place."""
+    surface, bounds = body.surface(face), FaceBounds(body.index.get("face", face))
+    for i in range(cell.index.count("face")):
+        if not surface.same(cell.surface(i), body.extent(face)):
+            continue
+        place = inner_place(cell.index.get("face", i))
+        if place is not None and bounds.inside(surface.parameters(place[None])[0]):
+            return True
+    return False
 
 
 def _volume(solid: Shape) -> float:
