@@ -64,7 +64,8 @@ class Designs:
         return Design.get_by_id(design.id)
 
     def get(self, ident: int, *, deleted: bool = False) -> Design:
-        found = Design.get_or_none((Design.id == ident) & (Design.owner == self.owner))
+        query = Design.select().join(Account).where((Design.id == ident) & (Account.name == LOCAL_OWNER))
+        found = query.get_or_none()
         if found is None or (found.deleted is not None and not deleted):
             raise NotFound("this model does not exist, or it was deleted")
         return found
@@ -148,15 +149,18 @@ class Designs:
         plane: list[float] | None = None, watch: dict[str, Any] | None = None,
         pins: list[dict[str, Any]] | None = None,
     ) -> dict:  # fmt: skip
-        """What the edit would do.  Nothing is saved.  `settled` runs the checks of the real one too; `plane`: of the
+        """What the edit would do to the state at `revision`, which the engine's result gets besides.  Nothing is saved.
+        `settled` runs the checks of the real one too; `plane`: of the
         section in which it is shown; `watch`: at and nodes of a width to measure there;
         `pins`: kept measures, taken of what would be."""
+        revision = self._expect(design, base)
         watched = watch and {"plane": plane, **watch}
         cut = plane and {"plane": plane, "hidden": self.hidden(design), "watch": watched}
-        return self._call(
-            "edit", self._expect(design, base), "preview", name=name, values=values, comma=comma, preview=True,
-            settled=settled, cut=cut, pins=pins,
+        result = self._call(
+            "edit", revision, "preview", name=name, values=values, comma=comma, preview=True, settled=settled, cut=cut,
+            pins=pins,
         )  # fmt: skip
+        return {**result, "revision": revision}
 
     def start_line(
         self, design: Design, name: str, picked: list[str], nodes: list[str], values: dict[str, Any]
@@ -265,7 +269,7 @@ class Designs:
         return data
 
     def hidden(self, design: Design) -> list[str]:
-        found = ViewState.get_or_none((ViewState.owner == self.owner) & (ViewState.design == design))
+        found = ViewState.get_or_none((ViewState.owner == design.owner_id) & (ViewState.design == design))
         return json.loads(found.hidden) if found else []
 
     def hide(self, design: Design, nodes: list[str]) -> None:

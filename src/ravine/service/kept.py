@@ -20,9 +20,11 @@ MOST = 200  # of a kind in one model
 MOST_IDS = 20_000
 
 
-def kept(owner: Account, design: Design, kind: str) -> list[Kept]:
+def kept(design: Design, kind: str) -> list[Kept]:
     return list(
-        Kept.select().where((Kept.owner == owner) & (Kept.design == design) & (Kept.kind == kind)).order_by(Kept.id)
+        Kept.select()
+        .where((Kept.owner == design.owner_id) & (Kept.design == design) & (Kept.kind == kind))
+        .order_by(Kept.id)
     )
 
 
@@ -31,7 +33,7 @@ def keep(owner: Account, design: Design, kind: str, name: str | None, data: Any)
     checked = {"view": _view, "pin": _pin}[kind](data) if kind in ("view", "pin") else None
     if checked is None:
         raise EditError("a view or a pin can be kept")
-    known = kept(owner, design, kind)
+    known = kept(design, kind)
     if len(known) >= MOST:
         raise EditError(f"{MOST} are kept already; drop one first")
     if not name:

@@ -10,7 +10,6 @@ from flask.typing import ResponseReturnValue
 
 from ravine.core import EditError
 from ravine.service import kept
-from ravine.service.designs import Designs
 from ravine.store.tables import Design, Kept
 
 from .words import designs
@@ -50,15 +49,15 @@ def drop(ident: int, number: int) -> ResponseReturnValue:
     return "", 204
 
 
-def pinned(store: Designs, design: Design) -> tuple[list[Kept], list[dict[str, Any]]]:
+def pinned(design: Design) -> tuple[list[Kept], list[dict[str, Any]]]:
     """What is pinned to a model: the rows, and what each of them measures."""
-    rows = kept.kept(store.owner, design, "pin")
+    rows = kept.kept(design, "pin")
     return rows, [json.loads(row.data) for row in rows]
 
 
-def labelled(store: Designs, design: Design, found: list[dict[str, Any]]) -> list[dict[str, Any]]:
+def labelled(design: Design, found: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """Measures taken, with the number and the label of the pin of each."""
-    rows, data = pinned(store, design)
+    rows, data = pinned(design)
     return [
         {**pin, "id": row.id, "label": d.get("label", "")} for row, d, pin in zip(rows, data, found, strict=False)
     ]  # fmt: skip
@@ -69,5 +68,5 @@ def pins(ident: int) -> ResponseReturnValue:
     """All pinned measures as the head has them."""
     store = designs()
     design = store.get(ident)
-    _, data = pinned(store, design)
-    return jsonify(labelled(store, design, store.pins(store.head(design), data) if data else []))
+    _, data = pinned(design)
+    return jsonify(labelled(design, store.pins(store.head(design), data) if data else []))

@@ -57,7 +57,7 @@ def _answer(store: Designs, design: Design, result: dict[str, Any], revision: Re
         "packets": [m["packet"] is not None for m in result["meshes"]],
         "files": list(result["files"]),
         "numbers": result["numbers"],
-        "pins": labelled(store, design, result["pins"]) if "pins" in result else None,
+        "pins": labelled(design, result["pins"]) if "pins" in result else None,
     }
     blobs = [m["packet"] for m in result["meshes"] if m["packet"] is not None]
     if "cut" in result:
@@ -114,9 +114,9 @@ def preview(ident: int) -> Response:
     watch = _watch(data.get("watch")) if plane else None
     result = store.preview(
         design, base, name, values, bool(data.get("comma")), bool(data.get("settled")), plane, watch,
-        pinned(store, design)[1],
+        pinned(design)[1],
     )  # fmt: skip
-    return _answer(store, design, result, store.head(design))
+    return _answer(store, design, result, result["revision"])
 
 
 @pages.post("/m/<int:ident>/limits")

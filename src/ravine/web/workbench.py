@@ -61,7 +61,7 @@ def part_rows(snapshot: Snapshot, masses: dict[str, float | None]) -> list[PartR
 def view_rows(store: Designs, design: Design) -> list[dict]:
     """What is kept of the model to look at, and what each holds besides the place of the eye."""
     rows = []
-    for row in kept.kept(store.owner, design, "view"):
+    for row in kept.kept(design, "view"):
         data = json.loads(row.data)
         holds = [word for word in ("section", "hidden", "picked") if data.get(word)]
         rows.append({"id": row.id, "name": row.name, "holds": ", ".join(holds) or "the eye", "eye": "camera" in data})
