@@ -32,7 +32,7 @@ from OCP.Geom2d import Geom2d_Line
 from OCP.Geom2dAPI import Geom2dAPI_Interpolate
 from OCP.GeomAdaptor import GeomAdaptor_Curve, GeomAdaptor_Surface
 from OCP.GeomAPI import GeomAPI_Interpolate, GeomAPI_ProjectPointOnCurve
-from OCP.gp import gp_Ax2, gp_Ax3, gp_Dir, gp_Dir2d, gp_Pnt, gp_Pnt2d, gp_Vec
+from OCP.gp import gp_Ax2, gp_Ax3, gp_Dir, gp_Dir2d, gp_Pnt, gp_Pnt2d, gp_Vec, gp_Vec2d
 from OCP.ShapeAnalysis import ShapeAnalysis_Surface
 from OCP.TopAbs import TopAbs_FORWARD, TopAbs_REVERSED
 from scipy.spatial import cKDTree
@@ -455,6 +455,11 @@ def flat_spline_through(points: Floats, parameters: Floats) -> Handle:
 def flat_line(point: Floats, direction: Floats) -> Handle:
     """Line in surface parameters whose place at parameter 0 is `point`; direction of unit length."""
     return Geom2d_Line(gp_Pnt2d(float(point[0]), float(point[1])), gp_Dir2d(float(direction[0]), float(direction[1])))
+
+
+def flat_slid(curve: Handle, step: tuple[float, float]) -> Handle:
+    """The same further on in the surface parameters."""
+    return curve.Translated(gp_Vec2d(*step))
 
 
 def flat_start(edge: Shape, face: Shape, parameter: float) -> tuple[float, float] | None:

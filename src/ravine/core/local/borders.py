@@ -19,7 +19,7 @@ from .corners import Carried, touch_slope
 from .fabric import Fabric
 from .failure import LocalFailure
 from .plan import Plan
-from .surfaces import Floats, Surface
+from .surfaces import Floats, Motion, Surface
 
 SAMPLES = 13
 EXACT = 1e-7  # mm by which samples may miss the line, circle or ellipse they are taken for
@@ -30,7 +30,8 @@ LOOSEST = 1e-3  # mm, beyond which a spline edge is given up
 @dataclass
 class Border:
     """A new edge curve over [first, last]; tolerance in mm; kept: the old curve with a new range; rail: of a line of a
-    face's own surface, the face, the place (2,) in its parameters at `first`, and how the second one runs, 1 or -1."""
+    face's own surface, the face, the place (2,) in its parameters at `first`, and how the second one runs, 1 or -1;
+    moved: the motion that took the old curve here."""
 
     curve: CurveData
     first: float
@@ -38,6 +39,7 @@ class Border:
     tolerance: float
     kept: bool = False
     rail: tuple[int, Floats, float] | None = None
+    moved: Motion | None = None
 
     def points(self, count: int) -> Floats:
         return carriers.curve_points(self.curve, self.parameters(count))
@@ -78,7 +80,7 @@ class Borders:
         if motion is not None and all(
             v < 0 or np.abs(motion.points(self.fabric.point(v)) - self.place(v)).max() < 1e-9 for v in ends
         ):
-            return Border(_moved(curve, motion), first, last, 1e-7)
+            return Border(_moved(curve, motion), first, last, 1e-7, moved=motion)
         if edge in self.plan.imprints:
             border = None
         elif not any(f in self.plan.surfaces for f in faces):
@@ -263,9 +265,9 @@ def crossing(
     return recognise(points, closed, surfaces, within) or spline_border(points, surfaces, settle, faces, within)
 
 
-def _moved(curve: CurveData, motion: object) -> CurveData:
-    frame = None if curve.frame is None else motion.frame(curve.frame)  # type: ignore[attr-defined]
-    handle = carriers.moved_geometry(carriers.make_curve(curve), motion.matrix)  # type: ignore[attr-defined]
+def _moved(curve: CurveData, motion: Motion) -> CurveData:
+    frame = None if curve.frame is None else motion.frame(curve.frame)
+    handle = carriers.moved_geometry(carriers.make_curve(curve), motion.matrix)
     return CurveData(curve.kind, frame, curve.numbers, handle)
 
 

@@ -13,6 +13,7 @@ from .plan import Plan
 from .surfaces import Floats, Surface
 
 INWARDS = 0.02  # share of the way to the middle of a face
+SAME = 1e-12  # mm
 STRAIGHT = 1e-10  # in parameters, scaled by the surface's radius
 
 
@@ -32,6 +33,10 @@ class Flats:
             old = tuple(carriers.flat_curve(_oriented(shape, u), forward) for u in uses)
             if all(carriers.covers(curve, border.first, border.last) for curve in old):
                 return old, 0.0
+        along = self._slides_along(face, surface, border)
+        if along is not None:
+            curves = [carriers.flat_curve(_oriented(shape, u), forward) for u in uses]
+            return tuple(carriers.flat_slid(c, (0.0, along)) for c in curves), 0.0
         first = self.fabric.curve(edge)[1]
         found, loosest = [], 0.0
         for against in uses:
@@ -47,6 +52,14 @@ class Flats:
                     self.outgrown.add(face)
             loosest = max(loosest, miss)
         return tuple(found), loosest
+
+    def _slides_along(self, face: int, surface: Surface, border: Border) -> float | None:
+        """How far a border that only moved slid along a cylinder, mm; None where it did otherwise."""
+        moved = border.moved
+        if moved is None or not moved.is_slide or surface.kind != "cylinder" or face in self.plan.surfaces:
+            return None
+        along = float(moved.shift @ surface.axial.z)
+        return along if float(np.abs(moved.shift - along * surface.axial.z).max()) < SAME else None
 
     def of_point(self, edge: int, face: int, place: Floats) -> tuple[Handle, ...]:
         """An edge shrunk to a point: it still runs around in the parameters, at the height of the tip."""
