@@ -9,7 +9,8 @@ from ravine.core.kernel import build
 from ravine.core.kernel.check import fault
 from ravine.core.kernel.shapes import ShapeIndex
 from ravine.core.kernel.volumes import volume_properties
-from ravine.core.local.closing import close_up, triangulations
+from ravine.core.local.closing import close_up
+from ravine.core.local.closing_ways import triangulations
 from ravine.core.local.fabric import Fabric
 from ravine.core.local.features import feature_of
 from ravine.core.local.rounds import round_of

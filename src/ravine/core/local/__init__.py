@@ -12,4 +12,7 @@ corners    where the vertices go
 borders    where the edges go
 soundness  checks on what was rebuilt
 engine     all of it in one call
+closing    faces taken away, the gap closed by their neighbours
+between    the matter that a push adds or takes, where the topology changes
+spandrels  the same between an edge and the ball that rolls along it
 """
