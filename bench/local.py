@@ -4,20 +4,15 @@ and what ten times the faces cost."""
 from __future__ import annotations
 
 import statistics
-import tempfile
 import time
 from collections import Counter
-from pathlib import Path
 
 from OCP.BRepBuilderAPI import BRepBuilderAPI_NurbsConvert
 
-from ravine.core.edits.base import Work
 from ravine.core.errors import EditError
-from ravine.core.formats import step
 from ravine.core.kernel import build
 from ravine.core.kernel.check import fault
 from ravine.core.kernel.defeature import defeature
-from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.kernel.shapes import Shape, ShapeIndex
 from ravine.core.kernel.volumes import volume_properties
 from ravine.core.local.closing import close_up
@@ -28,19 +23,14 @@ from ravine.core.local.failure import LocalFailure
 from ravine.core.local.features import feature_of
 from ravine.core.local.plan import Offset
 from ravine.core.local.rounds import chain
-from ravine.core.model.model import Model, perform
-from ravine.core.model.placement import IDENTITY
+from ravine.core.model.model import Model
 from ravine.demo.logger_housing import logger_housing
 from ravine.demo.mast_clamp import mast_clamp
 
 from .parts import plate_375
+from .pushing import Told, brought_in, spread
 
 SMALL, MEDIUM, LARGE = 0.1, 1.0, 4.0
-
-
-def spread(row: list[float]) -> str:
-    row = sorted(row) or [0.0]
-    return f"p50 {row[len(row) // 2] * 1e3:.0f} ms, p95 {row[int(len(row) * 0.95)] * 1e3:.0f} ms"
 
 
 def parts() -> dict[str, Shape]:
@@ -80,35 +70,11 @@ def measure_offsets(name: str, shape: Shape) -> None:
 
 def measure_edits(name: str, shape: Shape, every: int) -> None:
     """The whole push edit with its ladder, on every n-th face, ±1 mm: valid or refused with a reason."""
-    model = Model()
-    ids = brought_in(model, shape)
-    valid, refused, wrong, times = 0, Counter[str](), 0, []
-    for face in ids[::every]:
+    model, told = Model(), Told()
+    for face in brought_in(model, shape)[::every]:
         for distance in (MEDIUM, -MEDIUM):
-            work = Work(model.snapshot, model.geometry, hints=False)
-            began = time.perf_counter()
-            try:
-                _, change = perform("push", {"faces": [face], "distance": distance}, work)
-            except EditError as error:
-                refused[error.reason.split(": ")[-1][:60]] += 1
-                continue
-            times.append(time.perf_counter() - began)
-            body = next(b for b in change.after.bodies.values())
-            valid += 1
-            wrong += fault(model.geometry.solid(body.shape).shape) is not None
-    total = valid + sum(refused.values())
-    print(f"  {name}, push edit ±1 mm: {valid} of {total} done, {wrong} unsound; {spread(times)}")
-    for reason, count in refused.most_common(4):
-        print(f"      refused {count} × {reason}")
-
-
-def brought_in(model: Model, shape: Shape) -> list[str]:
-    """Ids of the faces of a shape imported into the model."""
-    with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / "part.step"
-        path.write_bytes(step.write([WriteNode("Part", IDENTITY, 0, [])], [WritePart("Part", shape, None, {})], "Part"))
-        body = model.do("import", path=str(path)).added[0]
-    return model.faces(body).ids
+            told.push(model, face, distance)
+    told.show(f"{name}, push edit ±1 mm", 4)
 
 
 def measure_remove(name: str, shape: Shape, most: int = 30) -> None:
@@ -166,6 +132,6 @@ def measure_growth() -> None:
 def measure_local() -> None:
     for name, shape in parts().items():
         measure_offsets(name, shape)
-        measure_edits(name, shape, 6 if name.startswith("plate") else 2)
+        measure_edits(name, shape, 6 if name.startswith("plate") else 1)
         measure_remove(name, shape)
     measure_growth()
