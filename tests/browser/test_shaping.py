@@ -3,6 +3,7 @@
 import math
 
 import pytest
+from scipy.integrate import quad
 from selenium.webdriver.common.keys import Keys
 
 from ravine.core import Model
@@ -244,6 +245,51 @@ def test_round_and_chamfer_edges_and_push_beside_a_chamfer(trial):
     trial.pick("face", trial.face(BOTTOM))
     trial.open("push")
     assert not trial.hand.js("return document.querySelector('#line [name=chamfers]')"), "none beside the bottom"
+
+
+def test_a_chamfer_goes_along_with_a_tilted_and_a_moved_wall_or_stays(trial):
+    trial.pick("edge", trial.edge("a[0] === 0 && z[0] === 0 && a[2] === 10 && z[2] === 10"))
+    trial.open("chamfer")
+    trial.type("size", "2")
+    trial.accept("Chamfered an edge", WHOLE - 2 * 40)
+    lean = math.tan(math.radians(5))
+    trial.pick("face", trial.face("b[3] === 0"))
+    trial.open("tilt")
+    trial.aim("axis")
+    trial.pick("edge", trial.edge("a[0] === 0 && z[0] === 0 && a[2] === 0 && z[2] === 0"))
+    trial.type("angle", "5")
+    trial.hand.until("document.querySelector('#line-facts').innerText.includes('chamfers follow')", "what follows")
+    leaning = WHOLE + 10 * 10 * lean / 2 * 40
+    words = "Tilted left side of Trial plate by 5°"
+    trial.accept(words, leaning - 2 * 2 * math.cos(math.radians(5)) / 2 * 40)
+    trial.hand.with_control("z")
+    trial.hand.until(f"!document.querySelector('.journal .here')?.innerText.includes({words!r})", "the step back")
+    trial.pick("face", trial.face("b[3] === 0"))
+    trial.open("tilt")
+    trial.choose("chamfers", "staying")
+    trial.aim("axis")
+    trial.pick("edge", trial.edge("a[0] === 0 && z[0] === 0 && a[2] === 0 && z[2] === 0"))
+    trial.type("angle", "5")
+    left = (2 + 10 * lean) * (10 - 8 / (1 + lean)) / 2  # between the chamfer, which stays, and the corner
+    trial.accept(words, leaning - left * 40)
+    trial.pick("face", trial.face("b[3] === 60 && b[0] === 60"))
+    trial.open("move faces")
+    assert not trial.hand.js("return document.querySelector('#line [name=chamfers]')"), "none beside the right side"
+
+
+def test_a_bore_is_pushed_until_the_rounds_of_its_rims_meet(hand, page, tmp_path):
+    bush = build.subtract(build.cylinder(6, 10), build.cylinder(3, 12, (0, 0, -1)))
+    bush = build.fillet(bush, 1, lambda e: e.kind == "circle" and e.middle[2] > 9)
+    ident, _ = page.model_with(step_file(tmp_path / "bush.step", bush, "Bush"), "Bush")
+    hand.open(ident)
+    trial = Trial(hand, page, ident, tmp_path)
+    trial.pick("face", trial.face("b[3] === 3 && b[2] === 0"))
+    trial.open("push")
+    trial.type("distance", "-1.5")
+    trial.hand.until("document.querySelector('#line-facts').innerText.includes('round')", "what follows")
+    # a wall of 1.5 mm under two rounds of 1 mm, which meet in its middle, at a radius of 5.25
+    gone = quad(lambda u: 4 * math.pi * 5.25 * (1 - math.sqrt(1 - (0.25 + u) ** 2)), 0, 0.75)[0]
+    trial.accept("Pushed a round face of Bush in by 1.5 mm", math.pi * (36 - 4.5**2) * 10 - gone)
 
 
 def test_pull_a_hole_into_a_slot(trial):

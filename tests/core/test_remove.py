@@ -56,6 +56,13 @@ CASES = {
     ),
     "upright rounds": (build.fillet(box(), 4, lambda e: abs(e.middle[2] - 10) < 1e-6), is_round, BLOCK, 6),
     "every round": (build.fillet(box(), 3, lambda e: True), is_round, BLOCK, 6),
+    "rounds along the foot of a rib, whose ends grew over them": (
+        build.fillet(
+            build.unite(box(), build.box(20, 4, 8, (10, 13, 20))), 2,
+            lambda e: abs(e.middle[2] - 20) < 1e-6 and abs(e.length - 20) < 1e-6,
+        ),
+        is_round, BLOCK + 640, 11,
+    ),
     "rounds at one corner": (
         build.fillet(box(), 3, lambda e: sorted(e.middle)[1] < 1e-6), is_round, BLOCK, 6,
     ),

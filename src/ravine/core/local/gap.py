@@ -22,6 +22,8 @@ from .outline import ordered_wires
 from .plan import Plan
 from .surfaces import Floats, Surface
 
+SAME_PLACE = 1e-7  # mm
+
 
 @dataclass(frozen=True)
 class Closed:
@@ -110,12 +112,13 @@ class Gap:
 
     def rebuild(self, check: bool) -> Closed:
         fabric = self.fabric
+        self._shrink_to_what_is_there()
         build = Rebuild(fabric.index)
         build.removed = set(self.faces)
-        grown = {e for corner in self.same for e in self.outer_edges(corner)}
+        grown = {e for corner in self.same for e in self.outer_edges(corner)} - self.lost
         places = dict(self.places)
         for corner, tip in self.same.items():
-            places[corner] = self.places[tip]
+            places[corner] = self.places[tip] if tip in self.places else fabric.point(tip)
         edges = EdgeMaker(fabric, Plan(), places, Carried(fabric, Plan()))
         touched = {f for f, _ in self.dropped} | {f for f, _, _ in self.runs}
         touched |= {f for e in self.ends_gone for f in fabric.faces_of(e)} - self.faces
@@ -126,7 +129,7 @@ class Gap:
         for new in [*self.fresh, *self.joined]:
             touched.update(new.faces)
             build.edges[new.number] = self._new_edge(new)
-            build.ends[new.number] = new.ends
+            build.ends[new.number] = tuple(self.same.get(v, v) for v in new.ends)  # type: ignore[assignment]
         for vertex, place in self.places.items():
             if vertex not in self.same or self.same[vertex] == vertex:
                 near = [build.edges[e].tolerance for e, ends in build.ends.items() if vertex in ends]
@@ -142,6 +145,19 @@ class Gap:
         if check:
             soundness.check(after, numbers)
         return Closed(after, rebuilt, change)
+
+    def _shrink_to_what_is_there(self) -> None:
+        """Where neighbours meet in a vertex that is there already, the edge that led to it from the gap goes."""
+        for tip in {t for t in self.same.values() if t in self.places}:
+            group = [v for v, t in self.same.items() if t == tip]
+            met = {}
+            for edge in (e for v in group for e in self.outer_edges(v)):
+                far = [v for v in self.fabric.ends(edge) if v >= 0 and v not in group]
+                if len(far) == 1 and float(np.linalg.norm(self.fabric.point(far[0]) - self.places[tip])) < SAME_PLACE:
+                    met[edge] = far[0]
+            if len(set(met.values())) == 1:
+                self.lost.update(met)
+                self.same.update(dict.fromkeys([*group, tip], next(iter(met.values()))))
 
     def _new_edge(self, new: GapEdge) -> NewEdge:
         surfaces = [self.fabric.surface(f) for f in new.faces]
