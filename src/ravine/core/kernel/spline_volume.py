@@ -17,7 +17,7 @@ from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve
 from OCP.BRepGProp import BRepGProp_Domain, BRepGProp_Face, BRepGProp_Vinert
 from OCP.Geom import Geom_BSplineSurface, Geom_Plane
-from OCP.Geom2d import Geom2d_BSplineCurve, Geom2d_TrimmedCurve
+from OCP.Geom2d import Geom2d_BSplineCurve, Geom2d_Line, Geom2d_TrimmedCurve
 from OCP.GeomAbs import GeomAbs_BSplineCurve
 from OCP.gp import gp_Pnt
 from OCP.TopAbs import TopAbs_FORWARD
@@ -147,6 +147,11 @@ def _border(edge: Shape, face: Shape, net: Net) -> tuple[Floats, Floats] | None:
     gauss, shares = ALONG if len(rows) <= MANY else SHORT
     t = ((a + b) / 2 + (b - a) / 2 * gauss).reshape(-1)
     weight = ((b - a) / 2 * shares).reshape(-1)
+    if isinstance(basis, Geom2d_Line):
+        start, end = curve.Value(first), curve.Value(last)
+        step = np.array((end.X() - start.X(), end.Y() - start.Y())) / (last - first)
+        uv = np.array((start.X(), start.Y())) + (t - first)[:, None] * step
+        return uv, weight * step[1] * (-1.0 if is_reversed(edge) else 1.0)
     uv, slope = np.empty((len(t), 2)), np.empty(len(t))
     for i, value in enumerate(t.tolist()):
         place, way = curve.Value(value), curve.DN(value, 1)

@@ -149,9 +149,9 @@ class Borders:
         centre = centres.mean(axis=0)
         a, b = (p - centre for p in places)
         turns = np.linspace(0, 1, SAMPLES)[:, None]
-        angle = float(np.arctan2(np.linalg.norm(np.cross(a, b)), a @ b))
+        angle = float(np.arctan2(np.linalg.norm(carriers.cross(a, b)), a @ b))
         points = centre + (np.sin((1 - turns) * angle) * a + np.sin(turns * angle) * b) / np.sin(angle)
-        axis = np.cross(a, b)
+        axis = carriers.cross(a, b)
         return _conic(points, False, centre, axis / np.linalg.norm(axis), within=FITS)
 
     # --- tracked ---------------------------------------------------------------------------------------------------
@@ -345,7 +345,7 @@ def _circle_guesses(points: Floats, closed: bool, surfaces: list[Surface]) -> li
             size = float(np.linalg.norm(out))
             if size > 1e-9:
                 out = surface.side * out / size
-                guesses.append((frame.origin + surface.numbers[0] * out, np.cross(frame.z, out)))
+                guesses.append((frame.origin + surface.numbers[0] * out, carriers.cross(frame.z, out)))
     fitted = _through_three(points, closed)
     if fitted is not None:
         guesses.append(fitted)
@@ -355,11 +355,13 @@ def _circle_guesses(points: Floats, closed: bool, surfaces: list[Surface]) -> li
 def _through_three(points: Floats, closed: bool) -> tuple[Floats, Floats] | None:
     last = len(points) - 1
     a, b, c = points[0], points[last // 3 if closed else last // 2], points[2 * last // 3 if closed else last]
-    normal = np.cross(b - a, c - a)
+    normal = carriers.cross(b - a, c - a)
     square = float(normal @ normal)
     if square < 1e-18:
         return None
-    lift = float((b - a) @ (b - a)) * np.cross(c - a, normal) + float((c - a) @ (c - a)) * np.cross(normal, b - a)
+    lift = float((b - a) @ (b - a)) * carriers.cross(c - a, normal) + float((c - a) @ (c - a)) * carriers.cross(
+        normal, b - a
+    )
     return a + lift / (2 * square), normal / np.sqrt(square)
 
 
@@ -384,7 +386,7 @@ def _conic(
         x = w[0] / sizes[0]
     else:
         x, major, minor = axes
-    y = np.cross(axis, x)
+    y = carriers.cross(axis, x)
     turns = np.unwrap(np.arctan2((w @ y) / minor, (w @ x) / major))
     if turns[len(turns) // 2] < turns[0]:
         y, turns = -y, -turns
@@ -396,7 +398,7 @@ def _conic(
     last = first + 2 * np.pi if closed else float(turns[-1])
     if last - first > 2 * np.pi + 1e-9 or last <= first:
         return None
-    frame = Frame(centre, x, y, np.cross(x, y))
+    frame = Frame(centre, x, y, carriers.cross(x, y))
     numbers = (major,) if axes is None else (major, minor)
     return Border(CurveData("circle" if axes is None else "ellipse", frame, numbers), first, last, 1e-7)
 

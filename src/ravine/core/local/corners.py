@@ -12,6 +12,7 @@ from collections.abc import Callable, Iterable
 
 import numpy as np
 
+from ..kernel.carriers import cross
 from .canal import Ball
 from .fabric import Fabric
 from .failure import LocalFailure
@@ -218,7 +219,7 @@ class _Corner:
                 continue
             a, b = self.fabric.faces_of(edge)
             normal = self.fabric.outward(a, self.old[None])[0]
-            across = np.cross(normal, self.fabric.direction(edge, self.vertex))
+            across = cross(normal, self.fabric.direction(edge, self.vertex))
             size = float(np.linalg.norm(across))
             if size < 0.5:
                 continue

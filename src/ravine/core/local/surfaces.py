@@ -167,7 +167,9 @@ class Surface:
         """Signed distances (n,) and their gradients (n, 3), of unit length."""
         if self.kind == "plane":
             frame = self.axial
-            return (points - frame.origin) @ frame.z, np.broadcast_to(frame.z, points.shape)
+            slopes = np.empty_like(points)
+            slopes[:] = frame.z
+            return (points - frame.origin) @ frame.z, slopes
         if self.kind == "spline":
             return self._spline_distance(points)
         frame = self.axial
