@@ -235,7 +235,7 @@ def test_round_and_chamfer_edges_and_push_beside_a_chamfer(trial):
     trial.pick("face", trial.face("b[3] === 0"))
     trial.open("push")
     trial.type("distance", "3")
-    trial.hand.until("document.querySelector('#line-facts').innerText.includes('chamfers follow')", "what follows")
+    trial.hand.until("document.querySelector('#line-facts').innerText.includes('1 chamfer follows')", "what follows")
     trial.accept("Pushed left side of Trial plate out by 3 mm", whole + 3 * 10 * 40)
     trial.pick("face", trial.face("b[3] === -3"))
     trial.open("push")
@@ -258,7 +258,7 @@ def test_a_chamfer_goes_along_with_a_tilted_and_a_moved_wall_or_stays(trial):
     trial.aim("axis")
     trial.pick("edge", trial.edge("a[0] === 0 && z[0] === 0 && a[2] === 0 && z[2] === 0"))
     trial.type("angle", "5")
-    trial.hand.until("document.querySelector('#line-facts').innerText.includes('chamfers follow')", "what follows")
+    trial.hand.until("document.querySelector('#line-facts').innerText.includes('1 chamfer follows')", "what follows")
     leaning = WHOLE + 10 * 10 * lean / 2 * 40
     words = "Tilted left side of Trial plate by 5°"
     trial.accept(words, leaning - 2 * 2 * math.cos(math.radians(5)) / 2 * 40)
@@ -286,7 +286,7 @@ def test_a_bore_is_pushed_until_the_rounds_of_its_rims_meet(hand, page, tmp_path
     trial.pick("face", trial.face("b[3] === 3 && b[2] === 0"))
     trial.open("push")
     trial.type("distance", "-1.5")
-    trial.hand.until("document.querySelector('#line-facts').innerText.includes('round')", "what follows")
+    trial.hand.until("document.querySelector('#line-facts').innerText.includes('1 round follows')", "what follows")
     # a wall of 1.5 mm under two rounds of 1 mm, which meet in its middle, at a radius of 5.25
     gone = quad(lambda u: 4 * math.pi * 5.25 * (1 - math.sqrt(1 - (0.25 + u) ** 2)), 0, 0.75)[0]
     trial.accept("Pushed a round face of Bush in by 1.5 mm", math.pi * (36 - 4.5**2) * 10 - gone)

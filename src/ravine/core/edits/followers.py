@@ -21,6 +21,9 @@ CHAMFERS = ChoiceGap(
 )
 
 
+STAYS = ("chamfer stays, since it could not follow", "chamfers stay, since they could not follow")
+
+
 def no_chamfers(work: Work, picked: Sequence[str]) -> frozenset[str]:
     """The gap's name, for a pick beside which there are none."""
     for ident in picked:
@@ -49,8 +52,18 @@ class Followed:
     @property
     def facts(self) -> tuple[Fact, ...]:
         rows = (
-            Fact("follow", "rounds follow", float(self.rounds), "count"),
-            Fact("chamfers_follow", "chamfers follow", float(self.chamfers), "count"),
-            Fact("chamfers_stay", "chamfers stay, since they could not follow", float(self.stayed), "count", "warning"),
+            ("follow", self.rounds, "round follows", "rounds follow", "plain"),
+            ("chamfers_follow", self.chamfers, "chamfer follows", "chamfers follow", "plain"),
+            (
+                "chamfers_stay",
+                self.stayed,
+                f"chamfer stays{SINCE} it{NOT}",
+                f"chamfers stay{SINCE} they{NOT}",
+                "warning",
+            ),
         )
-        return tuple(row for row in rows if row.value)
+        return tuple(
+            Fact(code, one if count == 1 else many, float(count), "count", tone)
+            for code, count, one, many, tone in rows
+            if count
+        )
