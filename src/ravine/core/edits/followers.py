@@ -54,13 +54,7 @@ class Followed:
         rows = (
             ("follow", self.rounds, "round follows", "rounds follow", "plain"),
             ("chamfers_follow", self.chamfers, "chamfer follows", "chamfers follow", "plain"),
-            (
-                "chamfers_stay",
-                self.stayed,
-                f"chamfer stays{SINCE} it{NOT}",
-                f"chamfers stay{SINCE} they{NOT}",
-                "warning",
-            ),
+            ("chamfers_stay", self.stayed, *STAYS, "warning"),
         )
         return tuple(
             Fact(code, one if count == 1 else many, float(count), "count", tone)
