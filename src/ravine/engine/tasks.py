@@ -101,10 +101,7 @@ def ping(workshop: Workshop, args: dict[str, Any], progress: Progress) -> int:
 
 
 def _facts(change: Change) -> list[dict[str, Any]]:
-    return [
-        {"code": f.code, "label": f.label, "value": f.value, "quantity": f.quantity, "tone": f.tone}
-        for f in change.facts
-    ]
+    return [asdict(f) for f in change.facts]
 
 
 def _meshes(workshop: Workshop, change: Change) -> list[dict[str, Any]]:

@@ -35,8 +35,7 @@ def fact_text(fact: dict[str, Any], units: str) -> str:
         return f"{fact['label']} {format_length(value, units)}"
     if quantity == "count":
         count = int(value)
-        label = fact["label"][:-1] if count == 1 and fact["label"].endswith("s") else fact["label"]
-        return f"{count} {label}"
+        return f"{count} {fact.get('one') or fact['label'].removesuffix('s') if count == 1 else fact['label']}"
     return f"{fact['label']} {value}"
 
 

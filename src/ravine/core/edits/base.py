@@ -25,13 +25,15 @@ def _silent(fraction: float, words: str) -> None:
 
 @dataclass(frozen=True)
 class Fact:
-    """A figure that decides the edit.  quantity: volume, mass, length, area, count or words; tone: plain or warning."""
+    """A figure that decides the edit.  quantity: volume, mass, length, area, count or words; tone: plain or warning;
+    one: the label for a count of one, where that is not the label without its s."""
 
     code: str
     label: str
     value: float | str
     quantity: str = "words"
     tone: str = "plain"
+    one: str = ""
 
 
 @dataclass(frozen=True)

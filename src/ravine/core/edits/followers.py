@@ -57,7 +57,5 @@ class Followed:
             ("chamfers_stay", self.stayed, *STAYS, "warning"),
         )
         return tuple(
-            Fact(code, one if count == 1 else many, float(count), "count", tone)
-            for code, count, one, many, tone in rows
-            if count
+            Fact(code, many, float(count), "count", tone, one) for code, count, one, many, tone in rows if count
         )

@@ -84,7 +84,7 @@ class Mend(Edit):
             for code, n in done.items()
         ]
         if left:
-            facts.append(Fact("open", "open edges left", float(left), "count", tone="warning"))
+            facts.append(Fact("open", "open edges left", float(left), "count", "warning", "open edge left"))
         return Outcome(snapshot, tuple(facts), tuple(warnings))
 
     def _nothing(self, work: Work, warnings: list[str]) -> str:

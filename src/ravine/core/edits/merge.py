@@ -62,7 +62,7 @@ class Merge(Edit):
             count += before - len(snapshot.body(number).faces)
         if not count:
             raise EditError("nothing beside it continues on the same surface, so there is nothing to merge", self.parts)
-        return Outcome(snapshot, (Fact("merged", "faces fewer", float(count), "count"),))
+        return Outcome(snapshot, (Fact("merged", "faces fewer", float(count), "count", one="face fewer"),))
 
     def _merge(self, work: Work, snapshot: Snapshot, body: Body, edges: set[int] | None) -> Snapshot:
         solid = work.geometry.solid(body.shape)

@@ -34,7 +34,7 @@ def repeat(work: Work, faces: tuple[str, ...], layout: Callable[[Body], Layout],
         start = Pattern(fresh, number, replace(layout(body), count=1, rows=1), {(0, 0): seed})
         snapshot = lay(work, snapshot, start, layout(body), doing)
         made += len(snapshot.patterns[fresh].members) - 1
-    copies = Fact("copies", "copies", float(made), "count")
+    copies = Fact("copies", "copies", float(made), "count", one="copy")
     return Outcome(snapshot, (*change_facts(work, snapshot, set(by_body)), copies))
 
 

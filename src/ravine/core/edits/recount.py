@@ -72,7 +72,7 @@ class Recount(Edit):
         doing = f"Recounting the pattern of {self.word('face', work.context())}"
         snapshot = lay(work, work.snapshot, pattern, self._layout(pattern), doing)
         after = Fact("members", "members", float(len(snapshot.patterns[pattern.id].members)), "count")
-        was = Fact("was", "was", float(before), "count")
+        was = Fact("was", "was", float(before), "count", one="was")
         return Outcome(snapshot, (*change_facts(work, snapshot, {pattern.body}), after, was))
 
     def _layout(self, pattern: Pattern) -> Layout:

@@ -97,7 +97,7 @@ def repeat_places(work: Work, parts: Sequence[str], steps: Sequence[placement.Ma
             twin, snapshot = _twin(snapshot, node.id, local)
             snapshot = _beside(snapshot, path[-1] if path else None, twin)
             made += 1
-    return Outcome(snapshot, (Fact("copies", "copies", float(made), "count"),))
+    return Outcome(snapshot, (Fact("copies", "copies", float(made), "count", one="copy"),))
 
 
 def _twin(snapshot: Snapshot, number: int, matrix: placement.Matrix | None = None) -> tuple[int, Snapshot]:

@@ -71,7 +71,7 @@ class ReplacePart(Edit):
         lost = [text_id("face", f) for f in set(old.faces) - set(body.faces)]
         facts = (
             *change_facts(work, snapshot, {old.id}),
-            Fact("kept", "faces kept", float(len(old.faces) - len(lost)), "count"),
+            Fact("kept", "faces kept", float(len(old.faces) - len(lost)), "count", one="face kept"),
             Fact("fresh", "new faces", float(len(body.faces) - len(old.faces) + len(lost)), "count"),
         )
         return Outcome(snapshot, facts, _told(work.snapshot, snapshot, old, lost))

@@ -88,7 +88,7 @@ class SectionCurves(Edit):
             raise EditError("no part lies in the plane of the sketch", self.sketches, field="sketches")
         facts = (
             Fact("curves", "curves", float(drawn), "count"),
-            Fact("segments", "segments before", float(segments), "count"),
+            Fact("segments", "segments before", float(segments), "count", one="segment before"),
             Fact("off", "largest deviation", off, "length"),
         )
         return Outcome(snapshot, facts)

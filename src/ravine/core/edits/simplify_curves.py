@@ -60,7 +60,7 @@ class SimplifyCurves(Edit):
 
         facts = (
             Fact("curves", "curves", float(len(found.strokes)), "count"),
-            Fact("segments", "lines before", float(len(chosen)), "count"),
+            Fact("segments", "lines before", float(len(chosen)), "count", one="line before"),
             Fact("off", "largest deviation", found.off, "length"),
         )
         return Outcome(with_ids(work.snapshot, drawn), facts)

@@ -73,7 +73,7 @@ class NewSketch(Edit):
         snapshot = work.snapshot
         for k in range(self.count):
             snapshot = _begun(snapshot, plane_along(work, self.on[0], k / (self.count - 1)))
-        return Outcome(snapshot, (Fact("sketches", "sketches", float(self.count), "count"),))
+        return Outcome(snapshot, (Fact("sketches", "sketches", float(self.count), "count", one="sketch"),))
 
 
 def _begun(snapshot: Snapshot, plane: Plane) -> Snapshot:
