@@ -72,7 +72,7 @@ def _worked_in(
     except EditError:  # merging may harm faces that end in a short edge; divided ones are better than none
         after = combined(work, snapshot, body, kind, cells, doing, stand_ins=stands, merge=False)
     solid = work.geometry.solid(after.body(body.id).shape)
-    whole = combine("unite", cells[0], cells[1:])[0] if len(cells) > 1 else cells[0]
+    whole = combine("unite", cells[0], cells[1:], merge=False)[0] if len(cells) > 1 else cells[0]
     amount = abs(volume_properties(whole).amount)
     if abs(abs(solid.volume_mm3 - before.volume_mm3) - amount) > AGREES * max(amount, 1e-3 * before.volume_mm3):
         raise EditError("the matter of its round does not fit the body")
