@@ -13,13 +13,13 @@ from collections.abc import Callable
 from pathlib import Path
 
 from ravine.core import Model
-from ravine.core.edits.base import Work
+from ravine.core.edits.perform import perform
 from ravine.core.formats import step
 from ravine.core.kernel import boolean, exchange, tessellate
 from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.kernel.queries import plane_normal
-from ravine.core.model.model import perform
-from ravine.core.model.placement import IDENTITY
+from ravine.core.operations.work import Mode, Work
+from ravine.core.rigid import IDENTITY
 from ravine.core.view.packet import pack
 
 from .alike import measure_alike
@@ -85,18 +85,18 @@ def measure_push(path: Path) -> None:
         boolean.combine("unite", solid.shape, [tool.shape], merge=False)
         bare.append(time.perf_counter() - began)
         for preview, times in ((False, ours), (True, previews)):
-            model.geometry.drafting = preview
+            mode = Mode.DRAG if preview else Mode.COMMIT
             began = time.perf_counter()
             try:
                 values = {"faces": [face.id], "distance": "2 mm"}
-                _, change = perform("push", values, Work(model.snapshot, model.geometry, preview=preview))
-                after = change.after.bodies[int(body[1:])].shape
-                pack(model.geometry.get(after), model.geometry.solid(model.body(body).shape), "base")
+                with model.geometry.drafts(preview):
+                    _, change = perform("push", values, Work(model.snapshot, model.geometry, mode=mode))
+                    after = change.after.bodies[int(body[1:])].shape
+                    pack(model.geometry.get(after), model.geometry.solid(model.body(body).shape), "base")
             except Exception as error:  # noqa: BLE001  counted and shown
                 failed += 1
                 print("  refused:", error)
             times.append(time.perf_counter() - began)
-        model.geometry.drafting = False
 
     def tell(what: str, row: list[float]) -> None:
         row = sorted(row)

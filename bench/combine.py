@@ -8,14 +8,14 @@ import time
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
 
 from ravine.core import Model
-from ravine.core.edits.base import Work
+from ravine.core.edits.perform import perform
 from ravine.core.formats import step
 from ravine.core.kernel import build
 from ravine.core.kernel.boolean import shape_list
 from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.kernel.shapes import Shape
-from ravine.core.model.model import perform
-from ravine.core.model.placement import IDENTITY
+from ravine.core.operations.work import Mode, Work
+from ravine.core.rigid import IDENTITY
 
 from .parts import plate_375
 
@@ -49,7 +49,7 @@ def measure_combine(path: str) -> None:
             rows[0].append(time.perf_counter() - began)
             began = time.perf_counter()
             values = {"part": [plate], "tools": [tool], "way": kind}
-            perform("combine", values, Work(model.snapshot, model.geometry, hints=False))
+            perform("combine", values, Work(model.snapshot, model.geometry, mode=Mode.PROBE))
             rows[1].append(time.perf_counter() - began)
         a, b = (statistics.median(row) for row in rows)
         print(f"{kind} of a 375-face plate and a knife: bare {a * 1e3:.0f} ms, edit {b * 1e3:.0f} ms, "

@@ -18,12 +18,12 @@ from ravine.core.kernel.volumes import volume_properties
 from ravine.core.local.closing import close_up
 from ravine.core.local.conversion import converted
 from ravine.core.local.engine import reshape
-from ravine.core.local.fabric import Fabric
 from ravine.core.local.failure import LocalFailure
 from ravine.core.local.features import feature_of
+from ravine.core.local.fillets import chain
 from ravine.core.local.plan import Offset
-from ravine.core.local.rounds import chain
-from ravine.core.model.model import Model
+from ravine.core.local.topology import SolidTopology
+from ravine.core.session import Model
 from ravine.demo.logger_housing import logger_housing
 from ravine.demo.mast_clamp import mast_clamp
 
@@ -37,24 +37,24 @@ def parts() -> dict[str, Shape]:
     """The 375-face part, a cast part with rounds, and the housing written as splines and laid on its real form."""
     spline = BRepBuilderAPI_NurbsConvert(logger_housing(), True).Shape()
     began = time.perf_counter()
-    fabric, count = converted(Fabric(ShapeIndex(spline)))
-    print(f"spline housing: {count} of {fabric.index.count('face')} faces laid on their real form, "
+    topology, count = converted(SolidTopology(ShapeIndex(spline)))
+    print(f"spline housing: {count} of {topology.index.count('face')} faces laid on their real form, "
           f"{time.perf_counter() - began:.1f} s")  # fmt: skip
-    return {"plate of 375 faces": plate_375(), "cast clamp": mast_clamp(), "spline housing": fabric.index.shape}
+    return {"plate of 375 faces": plate_375(), "cast clamp": mast_clamp(), "spline housing": topology.index.shape}
 
 
 def measure_offsets(name: str, shape: Shape) -> None:
     """Engine alone: solved, checked locally; a tenth of the results is checked by the kernel as a whole."""
-    fabric = Fabric(ShapeIndex(shape))
+    topology = SolidTopology(ShapeIndex(shape))
     volume = volume_properties(shape).amount
     for size in (SMALL, MEDIUM, LARGE):
         times, wrong, why, tried = [], 0, Counter[str](), 0
-        for face in range(fabric.index.count("face")):
+        for face in range(topology.index.count("face")):
             for distance in (size, -size):
                 tried += 1
                 began = time.perf_counter()
                 try:
-                    result = reshape(fabric, {face: Offset(distance)})
+                    result = reshape(topology, {face: Offset(distance)})
                 except LocalFailure as failure:
                     why[failure.reason] += 1
                     continue
@@ -80,11 +80,11 @@ def measure_edits(name: str, shape: Shape, every: int) -> None:
 def measure_remove(name: str, shape: Shape, most: int = 30) -> None:
     """Closing up against the kernel's defeaturing of the same faces, in turn.  The edit asks the kernel where our own
     way ends, so what it does is what either does."""
-    fabric = Fabric(ShapeIndex(shape))
+    topology = SolidTopology(ShapeIndex(shape))
     seen: set[int] = set()
     ours, kernels, done, kernel_done, either, tried = [], [], 0, 0, 0, 0
-    for face in range(fabric.index.count("face")):
-        faces = set(chain(fabric, face)) or feature_of(fabric, [face])
+    for face in range(topology.index.count("face")):
+        faces = set(chain(topology, face)) or feature_of(topology, [face])
         if not faces or faces & seen or tried >= most:
             continue
         seen |= faces
@@ -92,14 +92,14 @@ def measure_remove(name: str, shape: Shape, most: int = 30) -> None:
         began = time.perf_counter()
         by_us = by_kernel = False
         try:
-            close_up(fabric, faces)
+            close_up(topology, faces)
             by_us = True
             ours.append(time.perf_counter() - began)
         except LocalFailure:
             pass
         began = time.perf_counter()
         try:
-            result, _ = defeature(shape, [fabric.index.get("face", f) for f in faces])
+            result, _ = defeature(shape, [topology.index.get("face", f) for f in faces])
             by_kernel = fault(result) is None
             kernels.append(time.perf_counter() - began)
         except EditError:
@@ -117,18 +117,18 @@ def measure_growth() -> None:
         tools = [build.cylinder(2, 12, (6 + 12 * i, 6 + 12 * j, -1)) for i in range(10) for j in range(rows)]
         posts = [build.box(4, 4, 5, (10 + 12 * i, 10 + 12 * j, 10)) for i in range(3) for j in range(rows)]
         body = build.unite(build.subtract(build.box(124, 12 * rows + 4, 10), *tools), *posts)
-        fabric = Fabric(ShapeIndex(body))
-        tops = [f for f in range(fabric.index.count("face")) if fabric.boxes[f][2] > 14.9]
+        topology = SolidTopology(ShapeIndex(body))
+        tops = [f for f in range(topology.index.count("face")) if topology.boxes[f][2] > 14.9]
         faces = tops[:9]  # as many in both, each pushed before: what is read once of a face is no growth
         for face in faces:
-            reshape(fabric, {face: Offset(0.5)})
+            reshape(topology, {face: Offset(0.5)})
         row = []
         for face in (faces * 5)[:40]:
             began = time.perf_counter()
-            reshape(fabric, {face: Offset(0.5)})
+            reshape(topology, {face: Offset(0.5)})
             row.append(time.perf_counter() - began)
         medians.append(statistics.median(row))
-        print(f"  {fabric.index.count('face')} faces: {medians[-1] * 1e3:.1f} ms")
+        print(f"  {topology.index.count('face')} faces: {medians[-1] * 1e3:.1f} ms")
     print(f"  growth for ten times the faces: {medians[1] / medians[0]:.2f} (budget 2)")
 
 

@@ -8,15 +8,16 @@ from collections import Counter
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from ravine.core.edits.base import Work
+from ravine.core.edits.perform import perform
 from ravine.core.errors import EditError
 from ravine.core.formats import step
 from ravine.core.kernel.check import fault
 from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.kernel.shapes import Shape
 from ravine.core.kernel.volumes import volume_properties
-from ravine.core.model.model import Model, perform
-from ravine.core.model.placement import IDENTITY
+from ravine.core.operations.work import Mode, Work
+from ravine.core.rigid import IDENTITY
+from ravine.core.session import Model
 
 NO_READING = ("its radius", "its width", "where rounds meet")  # no size any more, or none of its own
 
@@ -44,7 +45,7 @@ class Told:
     times: list[float] = field(default_factory=list)
 
     def push(self, model: Model, face: str, distance: float) -> None:
-        work = Work(model.snapshot, model.geometry, hints=False)
+        work = Work(model.snapshot, model.geometry, mode=Mode.PROBE)
         began = time.perf_counter()
         try:
             _, change = perform("push", {"faces": [face], "distance": distance}, work)

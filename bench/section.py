@@ -15,7 +15,7 @@ from ravine.core.formats import step
 from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.kernel.shapes import Shape
 from ravine.core.kernel.slices import slice_faces
-from ravine.core.model.placement import IDENTITY, shift
+from ravine.core.rigid import IDENTITY, shift
 from ravine.core.section.cut import cut_of, section_plane
 from ravine.core.section.exact import figures_of
 from ravine.core.section.width import width_at

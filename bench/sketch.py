@@ -9,15 +9,15 @@ import time
 import numpy as np
 
 from ravine.core import Model
-from ravine.core.model.profiles import areas_of_sketch
+from ravine.core.model.profiles import regions_of_sketch
 from ravine.core.model.snapshot import area_id
-from ravine.core.sketch.areas import areas
-from ravine.core.sketch.entities import Curve, Rule, Sketch
+from ravine.core.sketch.entities import Constraint, Curve, Sketch
+from ravine.core.sketch.regions import areas
 from ravine.core.sketch.solver import freedom, solve
 
 
 def ladder(squares: int) -> Sketch:
-    """Squares in a row, each held to the one before: 4 lines and about 8 rules a square, shaken a little."""
+    """Squares in a row, each held to the one before: 4 lines and about 8 constraints a square, shaken a little."""
     rng = np.random.default_rng(0)
     ids = itertools.count(1)
     sketch = Sketch(0, "Ladder")
@@ -31,14 +31,15 @@ def ladder(squares: int) -> Sketch:
         sketch = sketch.with_points(shaken).with_curves(
             *(Curve(c, "line", (points[j], points[(j + 1) % 4])) for j, c in enumerate(lines))
         )
-        rules = [("level", lines[0]), ("level", lines[2]), ("upright", lines[1]), ("upright", lines[3])]
-        sketch = sketch.with_rules(*(Rule(next(ids), kind, (on,)) for kind, on in rules))
-        sketch = sketch.with_rules(Rule(next(ids), "length", (lines[0],), 10.0))
+        constraints = [("level", lines[0]), ("level", lines[2]), ("upright", lines[1]), ("upright", lines[3])]
+        sketch = sketch.with_constraints(*(Constraint(next(ids), kind, (on,)) for kind, on in constraints))
+        sketch = sketch.with_constraints(Constraint(next(ids), "length", (lines[0],), 10.0))
         if last:
-            sketch = sketch.with_rules(
-                Rule(next(ids), "equal", (lines[1], last[1])), Rule(next(ids), "across", (corner, points[0]), 2.0),
-                Rule(next(ids), "level points", (corner, points[0])),
-            )  # fmt: skip
+            sketch = sketch.with_constraints(
+                Constraint(next(ids), "equal", (lines[1], last[1])),
+                Constraint(next(ids), "across", (corner, points[0]), 2.0),
+                Constraint(next(ids), "level points", (corner, points[0])),
+            )
         last, corner = lines, points[1]
     return sketch
 
@@ -87,7 +88,7 @@ def thread() -> None:
 
     def area(sketch: str) -> str:
         found = model.snapshot.sketch(int(sketch[1:]))
-        return area_id(found.id, areas_of_sketch(found)[0].inside)
+        return area_id(found.id, regions_of_sketch(found)[0].inside)
 
     disc = begin("xy")
     model.do("draw", sketch=[disc], shape="circle", places="0,0", size=8)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from tests.varied import FAMILIES, varied
 
-from ravine.core.model.model import Model
+from ravine.core.session import Model
 
 from .pushing import Told, brought_in
 

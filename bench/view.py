@@ -15,7 +15,7 @@ from ravine.cli.start import engine_of
 from ravine.core.formats import step
 from ravine.core.kernel import build
 from ravine.core.kernel.exchange import WriteNode, WritePart
-from ravine.core.model.placement import shift
+from ravine.core.rigid import shift
 from ravine.demo.logger_housing import logger_housing, logger_lid
 from ravine.demo.mast_clamp import mast_clamp
 from ravine.service.designs import Designs

@@ -2,11 +2,12 @@ from pathlib import Path
 
 import pytest
 
-from ravine.core.edits import limits, shaping
+from ravine.core.edits import value_bounds as limits
 from ravine.core.formats import step
 from ravine.core.kernel import build
 from ravine.core.kernel.exchange import WriteNode, WritePart
-from ravine.core.model.placement import IDENTITY, shift
+from ravine.core.operations import ladder
+from ravine.core.rigid import IDENTITY, shift
 
 pytest_plugins = ["tests.database", "tests.running"]
 
@@ -14,7 +15,7 @@ pytest_plugins = ["tests.database", "tests.running"]
 @pytest.fixture(autouse=True)
 def no_hurry(monkeypatch):
     """Searches for the largest value that works go to their end, however slow the machine is."""
-    monkeypatch.setattr(shaping, "SEARCH_SECONDS", 600.0)
+    monkeypatch.setattr(ladder, "SEARCH_SECONDS", 600.0)
     monkeypatch.setattr(limits, "SECONDS", 600.0)
 
 

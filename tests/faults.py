@@ -6,8 +6,10 @@ from __future__ import annotations
 import os
 import time
 
-from ravine.core.edits.base import Edit, Outcome, Work, edit, gap
-from ravine.core.edits.gaps import ChoiceGap
+from ravine.core.edits.base import Edit, field
+from ravine.core.edits.fields import ChoiceField
+from ravine.core.edits.registry import edit
+from ravine.core.operations.work import Outcome, Work
 from ravine.engine.tasks import task
 
 
@@ -51,7 +53,7 @@ class Misbehave(Edit):
     help = "Plants a fault in the worker."
     drawing = "struck"
 
-    kind: str = gap(ChoiceGap("the kind", "Which.", options={k: k for k in FAULTS}))
+    kind: str = field(ChoiceField("the kind", "Which.", options={k: k for k in FAULTS}))
 
     def apply(self, work: Work) -> Outcome:
         FAULTS[self.kind]()

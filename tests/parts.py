@@ -10,8 +10,8 @@ from ravine.core.formats import step, stl
 from ravine.core.kernel import build
 from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.kernel.shapes import Shape
-from ravine.core.model.placement import IDENTITY
 from ravine.core.model.trimesh_body import TriangleMesh
+from ravine.core.rigid import IDENTITY
 
 
 def step_file(path: Path, shape: Shape, name: str = "Part", colour: str | None = None) -> Path:

@@ -20,7 +20,7 @@ from ravine.core.kernel.boolean import combine, single_solid
 from ravine.core.kernel.check import fault
 from ravine.core.kernel.failures import KERNEL_FAILURES
 from ravine.core.kernel.shapes import Shape
-from ravine.core.model.placement import turn
+from ravine.core.rigid import turn
 
 Draw = random.Random
 Pick = Callable[..., bool]

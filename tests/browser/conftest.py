@@ -362,12 +362,12 @@ class Sheet:
         self.open(edit)
         for gap, value in gaps.items():
             if isinstance(value, tuple):
-                self.hand.click(f"#line [data-gap='{gap}']")
+                self.hand.click(f"#line [data-field='{gap}']")
                 for one in value:
                     self.picks(one)
                     self.hand.until(f"bench.line.form.elements.namedItem('{gap}').value.includes('{one}')", one)
                 if self.hand.js("return Boolean(bench.line.armed)"):
-                    self.hand.click(f"#line [data-gap='{gap}']")
+                    self.hand.click(f"#line [data-field='{gap}']")
             elif self.hand.js(f"return bench.line.form.elements.namedItem('{gap}').tagName") == "SELECT":
                 self.choose(gap, value)
             else:

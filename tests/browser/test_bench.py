@@ -180,7 +180,7 @@ def test_all_by_keyboard(boss):
     hand.quiet()
     hand.until("document.querySelector('.bead-tag')?.textContent === '6.35 mm'", "the value on the bead")
     hand.keys(Keys.TAB)
-    assert hand.js("return document.activeElement.dataset.gap") == "until"
+    assert hand.js("return document.activeElement.dataset.field") == "until"
     hand.keys(Keys.TAB)
     assert hand.js("return document.activeElement.name") == "sides"
     hand.accept()

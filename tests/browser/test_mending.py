@@ -12,7 +12,7 @@ from selenium.webdriver.common.by import By
 from ravine.core.formats import step
 from ravine.core.kernel.damage import DAMAGES
 from ravine.core.kernel.exchange import WriteNode, WritePart
-from ravine.core.model.placement import IDENTITY
+from ravine.core.rigid import IDENTITY
 from tests.parts import drilled_block
 
 FLAWS = "[...document.querySelectorAll('#checkup .flaw b')].map((b) => b.innerText)"

@@ -61,7 +61,7 @@ def test_a_face_is_pushed_until_a_facet_and_the_mesh_becomes_a_solid(scan):
     )  # fmt: skip
     hand.act("push")
     hand.until("bench.line.form", "the line")
-    hand.click("#line .gap-pick[data-gap=until]")
+    hand.click("#line .field-pick[data-field=until]")
     hand.click_canvas(*spot_of(hand, 63, 3, 12))
     hand.quiet()
     assert hand.js("return bench.line.form.elements.until.value").startswith("t")
@@ -83,7 +83,7 @@ def test_a_face_is_pushed_until_a_facet_and_the_mesh_becomes_a_solid(scan):
     )  # fmt: skip
     hand.act("push")
     hand.until("bench.line.form", "the line")
-    hand.click("#line .gap-pick[data-gap=until]")
+    hand.click("#line .field-pick[data-field=until]")
     x, y = spot_of(hand, 63, 3, 12)
     box = hand.find("#canvas").rect
     ActionChains(hand.driver).move_to_element_with_offset(

@@ -77,8 +77,8 @@ class Trial:
 
     def aim(self, gap):
         """Let a gap wait for the next pick."""
-        self.hand.click(f'.gap-pick[data-gap="{gap}"]')
-        self.hand.until("document.querySelector('.gap-pick.armed')", "a gap that waits")
+        self.hand.click(f'.field-pick[data-field="{gap}"]')
+        self.hand.until("document.querySelector('.field-pick.armed')", "a gap that waits")
 
     def accept(self, words, volume, rel=1e-6):
         hand = self.hand

@@ -1,4 +1,4 @@
-"""From nothing to a solid through the page: drawing by clicks and by writing, sizes, rules, areas pulled."""
+"""From nothing to a solid through the page: drawing by clicks and by writing, sizes, constraints, areas pulled."""
 
 import math
 

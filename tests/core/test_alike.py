@@ -15,7 +15,7 @@ from ravine.core.kernel import build
 from ravine.core.kernel.queries import face_facts
 from ravine.core.model.alike import alike
 from ravine.core.model.face_table import FaceTable
-from ravine.core.model.wall_depths import wall_depths
+from ravine.core.model.wall_thickness import wall_depths
 from tests.core.test_mesh_forms import facetted
 from tests.parts import grid_plate, mesh_model, model_of, step_file
 
@@ -134,7 +134,7 @@ def test_sizes_within_a_share_in_all_parts_and_after_an_edit(tmp_path) -> None:
     model.do("push", faces=[hole.id], distance=-0.02)  # what was read follows the edit
     assert counts()["radius"] == 2
     model.do("drill", face=[model.faces(body, normal=(0, 0, 1))[0].id], screw="M3", across=10)
-    fresh = FaceTable.read(model.geometry.solid(model.body(body).shape).fabric)
+    fresh = FaceTable.read(model.geometry.solid(model.body(body).shape).topology)
     kept = model.geometry.solid(model.body(body).shape).faces
     assert (kept.kind == fresh.kind).all()
     assert kept.area == pytest.approx(fresh.area, rel=1e-9)

@@ -13,13 +13,13 @@ from scipy.special import ellipe
 
 from ravine.core.errors import EditError
 from ravine.core.kernel.properties import area_properties
-from ravine.core.model.profiles import area_named, areas_of_sketch, face_of
+from ravine.core.model.profiles import face_of, region_named, regions_of_sketch
 from ravine.core.model.snapshot import area_id
-from ravine.core.sketch.areas import areas
 from ravine.core.sketch.drawing import Asked, Spot, draw
 from ravine.core.sketch.entities import Curve, Flat, Plane, Sketch
-from ravine.core.sketch.flats import flat_curve
 from ravine.core.sketch.parallels import set_off
+from ravine.core.sketch.plane_curves import plane_curve
+from ravine.core.sketch.regions import areas
 from ravine.core.sketch.trimming import round_corner, trim
 from tests.core.test_sketch_edits import Desk
 
@@ -124,11 +124,11 @@ def test_the_areas_of_random_boxes_and_circles_fill_their_union(seed: int, count
 def test_an_area_is_found_again_by_its_name_after_its_outline_moved() -> None:
     board = Board()
     board.draw("rectangle", (0, 0), (40, 20))
-    name = area_id(1, areas_of_sketch(board.sketch)[0].inside)
+    name = area_id(1, regions_of_sketch(board.sketch)[0].inside)
     moved = board.sketch.with_points({n: (x + 3, y * 1.5) for n, (x, y) in board.sketch.points.items()})
-    assert area_named(moved, name).amount == pytest.approx(1200)
+    assert region_named(moved, name).amount == pytest.approx(1200)
     with pytest.raises(EditError, match="no closed area of S lies around"):
-        area_named(board.sketch.without(list(board.sketch.curves)[:1]), name)
+        region_named(board.sketch.without(list(board.sketch.curves)[:1]), name)
 
 
 def test_cut_back_to_what_crosses() -> None:
@@ -181,7 +181,7 @@ def test_ellipses_and_chains_with_splines_set_off_keep_to_steiners_formula() -> 
         (bow,) = board.draw("spline", (0, 0), (15, 12), (40, 0))
         start, *_, end = board.sketch.curve(bow).points
         board.sketch = board.sketch.with_curves(Curve(next(board.ids), "line", (end, start)))
-        flat = flat_curve(board.sketch, board.sketch.curve(bow))
+        flat = plane_curve(board.sketch, board.sketch.curve(bow))
         t = np.linspace(0, 2, 20001)
         length = 40 + np.hypot(*np.diff(flat.at(t), axis=0).T).sum()
         (inner,) = board.amounts()

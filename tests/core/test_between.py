@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from ravine.core import Model
 from ravine.core.kernel import build
-from ravine.core.model.between import between
+from ravine.core.model.separation import between
 from ravine.core.view.describe import describe_pick
 from tests.parts import model_of, step_file
 

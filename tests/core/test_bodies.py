@@ -7,9 +7,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ravine.core import EditError, Model
-from ravine.core.edits import Work
+from ravine.core.edits.perform import perform
 from ravine.core.kernel import build
-from ravine.core.model.model import perform
+from ravine.core.operations.work import Mode, Work
 from tests.core.test_shaping_edits import BLOCK, sound, top, wall
 from tests.parts import model_of, step_file
 
@@ -181,7 +181,7 @@ def test_pieces_are_dropped_by_their_numbers(tmp_path):
     assert change.fact("volume_change") == pytest.approx(12 * 16 - 22 * 16 - 200)
     assert [model.measure(b).volume for b in model.bodies()] == pytest.approx([192])
     model.undo()
-    _, shown = perform("combine", {**values, "drop": "1"}, Work(model.snapshot, model.geometry, shown=True))
+    _, shown = perform("combine", {**values, "drop": "1"}, Work(model.snapshot, model.geometry, mode=Mode.PREVIEW))
     assert len(shown.after.bodies) == 2
     assert shown.fact("volume_change") == pytest.approx(8 * 16 - 22 * 16 - 200)
     for drop, words in (("3", "no piece 3"), ("1 2", "nothing would be left"), ("x", "numbers such as")):

@@ -16,20 +16,20 @@ from ravine.core.kernel.shapes import ShapeIndex
 from ravine.core.kernel.volumes import volume_properties
 from ravine.core.local.conversion import converted
 from ravine.core.local.engine import reshape
-from ravine.core.local.fabric import Fabric
+from ravine.core.local.fillets import fillet_of
 from ravine.core.local.plan import Offset, Radius
-from ravine.core.local.rounds import round_of
+from ravine.core.local.topology import SolidTopology
 from tests.varied import frustum, joined, lever
 
 FEW = settings(max_examples=8, deadline=None, derandomize=True, phases=(Phase.generate,))  # slow to shrink
 
 
 def brought_in(shape):
-    return converted(Fabric(rooted(ShapeIndex(shape))))[0]
+    return converted(SolidTopology(rooted(ShapeIndex(shape))))[0]
 
 
-def faces_of_kind(fabric, kind):
-    return [f for f in range(fabric.index.count("face")) if fabric.surface(f).kind == kind]
+def faces_of_kind(topology, kind):
+    return [f for f in range(topology.index.count("face")) if topology.surface(f).kind == kind]
 
 
 def axis_distance(points, origin, way):
@@ -37,14 +37,14 @@ def axis_distance(points, origin, way):
     return np.linalg.norm(w - (w @ way)[:, None] * way, axis=1)
 
 
-def ball_centres(fabric, face, radius, way):
+def ball_centres(topology, face, radius, way):
     """Where a ball of this size lies that touches the face inside its bounds, and on its edges."""
-    u0, u1, v0, v1 = fabric.bounds(face)
+    u0, u1, v0, v1 = topology.bounds(face)
     u, v = np.meshgrid(np.linspace(u0, u1, 7), np.linspace(v0, v1, 11))
-    surface = fabric.surface(face)
+    surface = topology.surface(face)
     points = surface.points(np.column_stack([u.reshape(-1), v.reshape(-1)]))
-    points = np.concatenate([points, *(fabric.samples(e, 9) for e in fabric.edges_of(face))])
-    return points + way * radius * fabric.outward(face, points)
+    points = np.concatenate([points, *(topology.samples(e, 9) for e in topology.edges_of(face))])
+    return points + way * radius * topology.outward(face, points)
 
 
 @FEW
@@ -65,13 +65,13 @@ def test_the_round_around_a_branch_follows_both_pipes(large, share, off, lean, r
     except EditError:
         assume(False)
     assume(fault(shape) is None)
-    fabric = brought_in(shape)
-    branch = [f for f in faces_of_kind(fabric, "cylinder") if abs(fabric.surface(f).radius - small) < 1e-6]
-    result = reshape(fabric, {branch[0]: Offset(step)})
+    topology = brought_in(shape)
+    branch = [f for f in faces_of_kind(topology, "cylinder") if abs(topology.surface(f).radius - small) < 1e-6]
+    result = reshape(topology, {branch[0]: Offset(step)})
     assert fault(result.shape) is None
-    told = volume_properties(result.shape).amount - volume_properties(fabric.index.shape).amount
+    told = volume_properties(result.shape).amount - volume_properties(topology.index.shape).amount
     assert told == pytest.approx(result.volume_change, abs=1e-6)
-    after = Fabric(ShapeIndex(result.shape))
+    after = SolidTopology(ShapeIndex(result.shape))
     canals = faces_of_kind(after, "spline")
     assert canals
     assert set(canals) <= result.followed
@@ -102,16 +102,16 @@ def test_a_round_between_ball_and_stem_is_the_ring_it_really_is(ball, stem, radi
     body = joined(build.sphere(ball), build.cylinder(stem, 30))
     body = build.subtract(body, build.box(60, 60, 20, (-30, -30, -28)))
     shape = build.fillet(body, radius, lambda e: e.kind == "circle" and 8 < e.middle[2] < 25)
-    fabric = brought_in(shape)
-    assert faces_of_kind(fabric, "torus")
-    assert not faces_of_kind(fabric, "spline")
-    wall = faces_of_kind(fabric, "cylinder")[0]
-    grown = reshape(fabric, {wall: Offset(step)})
+    topology = brought_in(shape)
+    assert faces_of_kind(topology, "torus")
+    assert not faces_of_kind(topology, "spline")
+    wall = faces_of_kind(topology, "cylinder")[0]
+    grown = reshape(topology, {wall: Offset(step)})
     assert fault(grown.shape) is None
     expected = ball_on_a_stem(ball, stem + step, radius, -8, 30)
     assert volume_properties(grown.shape).amount == pytest.approx(expected, rel=1e-7)
-    ring = faces_of_kind(grown.fabric, "torus")[0]
-    wide = reshape(grown.fabric, {ring: Radius(radius + wider)})
+    ring = faces_of_kind(grown.topology, "torus")[0]
+    wide = reshape(grown.topology, {ring: Radius(radius + wider)})
     expected = ball_on_a_stem(ball, stem + step, radius + wider, -8, 30)
     assert volume_properties(wide.shape).amount == pytest.approx(expected, rel=1e-7)
 
@@ -123,31 +123,31 @@ def test_a_drafted_casting_comes_in_as_it_was_meant_and_its_rounds_follow():
     block = build.fillet(block, 5, lambda e: abs(e.middle[2] - 12) < 1e-3)
     block = build.fillet(block, 2, lambda e: abs(e.middle[2] - 24) < 1e-4)
     before = volume_properties(block).amount
-    fabric = brought_in(block)
-    assert [len(faces_of_kind(fabric, kind)) for kind in ("plane", "cylinder", "spline")] == [6, 8, 4]
-    assert volume_properties(fabric.index.shape).amount == pytest.approx(before, rel=2e-6)
-    assert all(round_of(fabric, f).radius == 2.0 for f in faces_of_kind(fabric, "spline"))
-    top = max(faces_of_kind(fabric, "plane"), key=lambda f: fabric.boxes[f][2])
-    raised = reshape(fabric, {top: Offset(3.0)})
+    topology = brought_in(block)
+    assert [len(faces_of_kind(topology, kind)) for kind in ("plane", "cylinder", "spline")] == [6, 8, 4]
+    assert volume_properties(topology.index.shape).amount == pytest.approx(before, rel=2e-6)
+    assert all(fillet_of(topology, f).radius == 2.0 for f in faces_of_kind(topology, "spline"))
+    top = max(faces_of_kind(topology, "plane"), key=lambda f: topology.boxes[f][2])
+    raised = reshape(topology, {top: Offset(3.0)})
     assert fault(raised.shape) is None
     assert len(raised.followed) == 8
-    assert all(round_of(raised.fabric, f).radius == 2.0 for f in faces_of_kind(raised.fabric, "spline"))
-    back = reshape(raised.fabric, {top: Offset(-3.0)})
-    start = volume_properties(fabric.index.shape).amount
+    assert all(fillet_of(raised.topology, f).radius == 2.0 for f in faces_of_kind(raised.topology, "spline"))
+    back = reshape(raised.topology, {top: Offset(-3.0)})
+    start = volume_properties(topology.index.shape).amount
     assert volume_properties(back.shape).amount == pytest.approx(start, rel=1e-9)
-    corner = next(f for f in faces_of_kind(fabric, "cylinder") if fabric.surface(f).radius > 4)
-    assert fault(reshape(fabric, {corner: Offset(-1.0)}).shape) is None
+    corner = next(f for f in faces_of_kind(topology, "cylinder") if topology.surface(f).radius > 4)
+    assert fault(reshape(topology, {corner: Offset(-1.0)}).shape) is None
 
 
 @pytest.mark.parametrize("step", [0.1, 1.0, -0.1])
 def test_chamfered_hubs_with_a_tangent_web_grow_together(step):
     """The chamfer's seam has to reach farther than its old curve, and the keyway beside it is not run into."""
-    fabric = brought_in(lever())
-    hub = max(faces_of_kind(fabric, "cylinder"), key=lambda f: fabric.surface(f).radius)
-    result = reshape(fabric, {hub: Offset(step)})
+    topology = brought_in(lever())
+    hub = max(faces_of_kind(topology, "cylinder"), key=lambda f: topology.surface(f).radius)
+    result = reshape(topology, {hub: Offset(step)})
     assert fault(result.shape) is None
-    back = reshape(result.fabric, {hub: Offset(-step)})
-    start = volume_properties(fabric.index.shape).amount
+    back = reshape(result.topology, {hub: Offset(-step)})
+    start = volume_properties(topology.index.shape).amount
     assert volume_properties(back.shape).amount == pytest.approx(start, rel=1e-9)
 
 

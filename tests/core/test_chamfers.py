@@ -14,9 +14,9 @@ from ravine.core.kernel.shapes import ShapeIndex
 from ravine.core.kernel.volumes import volume_properties
 from ravine.core.local.chamfers import chamfer_of
 from ravine.core.local.engine import reshape
-from ravine.core.local.fabric import Fabric
 from ravine.core.local.failure import LocalFailure
 from ravine.core.local.plan import Offset
+from ravine.core.local.topology import SolidTopology
 from tests.parts import model_of
 
 
@@ -24,23 +24,23 @@ def volume(shape):
     return volume_properties(shape).amount
 
 
-def fabric_of(shape):
-    return Fabric(ShapeIndex(shape))
+def topology_of(shape):
+    return SolidTopology(ShapeIndex(shape))
 
 
-def chamfers(fabric):
-    found = (chamfer_of(fabric, f) for f in range(fabric.index.count("face")))
+def chamfers(topology):
+    found = (chamfer_of(topology, f) for f in range(topology.index.count("face")))
     return [item for item in found if item is not None]
 
 
-def normal_of(fabric, face):
-    return fabric.outward(face, fabric.samples(fabric.edges_of(face)[0])[1:2])[0]
+def normal_of(topology, face):
+    return topology.outward(face, topology.samples(topology.edges_of(face)[0])[1:2])[0]
 
 
-def facing(fabric, normal):
+def facing(topology, normal):
     return next(
-        f for f in range(fabric.index.count("face"))
-        if fabric.surface(f).kind == "plane" and normal_of(fabric, f) @ np.array(normal) > 0.999
+        f for f in range(topology.index.count("face"))
+        if topology.surface(f).kind == "plane" and normal_of(topology, f) @ np.array(normal) > 0.999
     )  # fmt: skip
 
 
@@ -64,9 +64,9 @@ def block(size, corners, radius, width):
 )
 def test_a_pushed_chamfered_block_is_the_block_built_at_the_new_size(size, corners, radius, width, axis, distance):
     body = block(size, corners, radius, width)
-    fabric = fabric_of(body)
+    topology = topology_of(body)
     grown = tuple(s + distance * (k == axis) for k, s in enumerate(size))
-    result = reshape(fabric, {facing(fabric, np.eye(3)[axis]): Offset(distance)})
+    result = reshape(topology, {facing(topology, np.eye(3)[axis]): Offset(distance)})
     wanted = volume(block(grown, corners, radius, width))
     assert volume(result.shape) == pytest.approx(wanted, rel=1e-10)
     assert volume(body) + result.volume_change == pytest.approx(wanted, rel=1e-10)
@@ -87,11 +87,11 @@ def plate(size, hole, depth):
 @given(st.floats(1.5, 5), st.floats(0.5, 4), st.floats(-1, 3), st.floats(-1, 6))
 def test_a_countersink_keeps_its_depth_and_angle(hole, depth, wider, thicker):
     size = (40.0, 30.0, 6.0)
-    fabric = fabric_of(plate(size, hole, depth))
-    wall = next(f for f in range(fabric.index.count("face")) if fabric.surface(f).kind == "cylinder")
-    once = reshape(fabric, {wall: Offset(-wider)})
+    topology = topology_of(plate(size, hole, depth))
+    wall = next(f for f in range(topology.index.count("face")) if topology.surface(f).kind == "cylinder")
+    once = reshape(topology, {wall: Offset(-wider)})
     assert volume(once.shape) == pytest.approx(volume(plate(size, hole + wider, depth)), rel=1e-10)
-    both = reshape(once.fabric, {facing(fabric, (0, 0, 1)): Offset(thicker)})
+    both = reshape(once.topology, {facing(topology, (0, 0, 1)): Offset(thicker)})
     grown = (*size[:2], size[2] + thicker)
     assert volume(both.shape) == pytest.approx(volume(plate(grown, hole + wider, depth)), rel=1e-10)
 
@@ -109,16 +109,16 @@ def shaft(radii, lengths, width):
     [(20, (1, 0), (0, 0)), (12, (0, 1), (0, 0)), ("shoulder", (0, 0), (1, -1)), ("end", (0, 0), (0, 1))],
 )
 def test_chamfers_of_a_shaft_follow_its_diameters_and_lengths(place, radii, lengths, step):
-    fabric = fabric_of(shaft((20, 12), (30, 25), 1.5))
+    topology = topology_of(shaft((20, 12), (30, 25), 1.5))
 
     def is_it(face):
-        surface, middle = fabric.surface(face), fabric.middle(face)[0]
+        surface, middle = topology.surface(face), topology.middle(face)[0]
         if isinstance(place, int):
             return surface.kind == "cylinder" and abs(surface.radius - place) < 1e-9
         return surface.kind == "plane" and abs(middle[2] - {"shoulder": 30, "end": 55}[place]) < 1e-9
 
-    face = next(f for f in range(fabric.index.count("face")) if is_it(f))
-    result = reshape(fabric, {face: Offset(step)})
+    face = next(f for f in range(topology.index.count("face")) if is_it(f))
+    result = reshape(topology, {face: Offset(step)})
     wanted = shaft(
         [r + step * k for r, k in zip((20, 12), radii, strict=True)],
         [v + step * k for v, k in zip((30, 25), lengths, strict=True)],
@@ -136,12 +136,12 @@ def test_the_facet_of_three_chamfers_goes_along(axis, distance):
         return build.chamfer(far, 2, lambda e: any(max(map(abs, np.subtract(p, size))) < 1e-6 for p in e.ends))
 
     size = (30.0, 20.0, 10.0)
-    fabric = fabric_of(cut(size))
-    result = reshape(fabric, {facing(fabric, np.eye(3)[axis]): Offset(distance)})
+    topology = topology_of(cut(size))
+    result = reshape(topology, {facing(topology, np.eye(3)[axis]): Offset(distance)})
     assert len(result.chamfers) == 3
-    facet = next(item for item in chamfers(fabric) if not item.legs)
+    facet = next(item for item in chamfers(topology) if not item.legs)
     with pytest.raises(LocalFailure, match="its width would vanish"):
-        reshape(fabric, {facet.face: Offset(facet.corner)})
+        reshape(topology, {facet.face: Offset(facet.corner)})
     assert volume(result.shape) == pytest.approx(volume(cut(np.add(size, distance * np.eye(3)[axis]))), rel=1e-10)
 
 
@@ -176,7 +176,7 @@ NONE = {
 
 @pytest.mark.parametrize("name", NONE)
 def test_slanted_walls_are_no_chamfers(name):
-    assert chamfers(fabric_of(NONE[name])) == []
+    assert chamfers(topology_of(NONE[name])) == []
 
 
 def test_chamfers_stay_where_that_is_asked_for_and_where_they_have_to(tmp_path):

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from ravine.core import EditError, Model
 from ravine.core.clearance.iso286 import fit, limits, tolerance
-from ravine.core.clearance.pairs import gaps_between, shared_matter
+from ravine.core.clearance.pairs import gaps_between, shared_volume
 from ravine.core.clearance.picked_fit import fit_of
 from ravine.core.kernel import build
 from ravine.core.kernel.nearest import nearest
@@ -54,7 +54,7 @@ def test_overlaps_come_first_then_what_touches_then_the_narrowest(tmp_path):
     ]  # fmt: skip
     assert pairs[0].volume == pytest.approx(5 * 5 * 3, rel=1e-9)
     assert pairs[2].gap == pytest.approx(0.25, abs=1e-9)
-    corners = shared_matter(model.snapshot, model.geometry, pairs[0].nodes)
+    corners = shared_volume(model.snapshot, model.geometry, pairs[0].nodes)
     volume = np.einsum("ij,ij->i", corners[:, 0], np.cross(corners[:, 1], corners[:, 2])).sum() / 6
     assert volume == pytest.approx(75, rel=1e-6)
     assert found(model, 1.0, {pairs[0].nodes[1]})[0].state == "touching"

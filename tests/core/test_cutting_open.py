@@ -76,7 +76,7 @@ def test_each_stretch_knows_its_face(boss):
     snapshot = boss.snapshot
     (body,) = snapshot.bodies.values()
     solid = boss.geometry.solid(body.shape)
-    radii = {solid.fabric.surface(int(f)).numbers[0] for r in (outer, hole) for f in r.faces}
+    radii = {solid.topology.surface(int(f)).numbers[0] for r in (outer, hole) for f in r.faces}
     assert radii == {10.0, 4.0}
     assert owners([outer, hole]) == [-1, 0]
     assert inside(np.array([30.0, 29.0]), outer.places)
@@ -149,8 +149,8 @@ def test_planes_are_written_and_refused_in_words(boss):
 
 
 def test_a_round_face_gives_the_plane_through_its_axis(boss):
-    from ravine.core.edits.base import Work
-    from ravine.core.edits.planes import plane_through
+    from ravine.core.operations.planes import plane_through
+    from ravine.core.operations.work import Work
 
     work = Work(boss.snapshot, boss.geometry)
     (body,) = boss.snapshot.bodies

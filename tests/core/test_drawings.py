@@ -13,13 +13,13 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from ravine.core import EditError, FormatError, Model
-from ravine.core.model.profiles import areas_of_sketch
+from ravine.core.model.profiles import regions_of_sketch
 from ravine.core.model.snapshot import Snapshot
 from tests.core.test_sketch_edits import Desk
 
 
 def amounts(desk: Desk, sketch: str) -> list[float]:
-    return sorted(a.amount for a in areas_of_sketch(desk.of(sketch)))
+    return sorted(a.amount for a in regions_of_sketch(desk.of(sketch)))
 
 
 def brought(desk: Desk, path) -> str:

@@ -23,7 +23,7 @@ from ravine.core.formats import READERS, ReadOptions, sniff
 from ravine.core.kernel import build, exchange
 from ravine.core.kernel.damage import DAMAGES
 from ravine.core.kernel.exchange import WriteNode, WritePart
-from ravine.core.model.placement import IDENTITY
+from ravine.core.rigid import IDENTITY
 from tests.parts import drilled_block, drilled_volume, model_of
 
 VOLUME = drilled_volume(40, 30, 20, 5)

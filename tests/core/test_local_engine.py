@@ -13,26 +13,26 @@ from ravine.core.kernel.check import fault
 from ravine.core.kernel.shapes import ShapeIndex
 from ravine.core.kernel.volumes import volume_properties
 from ravine.core.local.engine import reshape
-from ravine.core.local.fabric import Fabric
 from ravine.core.local.failure import LocalFailure
 from ravine.core.local.plan import Offset
 from ravine.core.local.surfaces import Motion
+from ravine.core.local.topology import SolidTopology
 from tests.parts import boss_block, drilled_block, model_of
 
 QUICK = settings(max_examples=20, deadline=None)
 
 
-def fabric_of(shape):
-    return Fabric(ShapeIndex(shape))
+def topology_of(shape):
+    return SolidTopology(ShapeIndex(shape))
 
 
-def faces_by(fabric, kind, radius=None, normal=None):
+def faces_by(topology, kind, radius=None, normal=None):
     found = []
-    for face in range(fabric.index.count("face")):
-        surface = fabric.surface(face)
+    for face in range(topology.index.count("face")):
+        surface = topology.surface(face)
         if surface.kind != kind or (radius is not None and abs(surface.radius - radius) > 1e-6):
             continue
-        if normal is not None and float(fabric.sign(face) * surface.axial.z @ normal) < 1 - 1e-9:
+        if normal is not None and float(topology.sign(face) * surface.axial.z @ normal) < 1 - 1e-9:
             continue
         found.append(face)
     return found
@@ -54,16 +54,16 @@ def rounded_box(a, b, c, r):
 @given(st.floats(1, 9), st.floats(-3, 3))
 def test_a_hole_takes_its_new_radius(radius, step):
     assume(0.3 < radius + step < 14.5 and abs(step) > 1e-3)
-    fabric = fabric_of(drilled_block(radius=radius))
-    wall = faces_by(fabric, "cylinder")[0]
-    settled(reshape(fabric, {wall: Offset(-step)}), (40 * 30 - math.pi * (radius + step) ** 2) * 20)
+    topology = topology_of(drilled_block(radius=radius))
+    wall = faces_by(topology, "cylinder")[0]
+    settled(reshape(topology, {wall: Offset(-step)}), (40 * 30 - math.pi * (radius + step) ** 2) * 20)
 
 
 def sieve(radii, thickness=5.0):
     """A plate of 50 × 30 with holes in rows of five, 10 apart, and their centres."""
     centres = [(5.0 + 10 * (k % 5), 5.0 + 10 * (k // 5)) for k in range(len(radii))]
     tools = [build.cylinder(r, thickness + 2, (*c, -1)) for r, c in zip(radii, centres, strict=True)]
-    return fabric_of(build.subtract(build.box(50, 30, thickness), *tools)), centres
+    return topology_of(build.subtract(build.box(50, 30, thickness), *tools)), centres
 
 
 @settings(max_examples=60, deadline=None)
@@ -72,38 +72,38 @@ def test_a_hole_among_many_grows_until_it_meets_another_or_the_border(radii, cho
     """A large flat face is not looked at as a whole: holes that cross or lie in one another must still be found."""
     chosen %= len(radii)
     radii = [r + 1e-3 * k for k, r in enumerate(radii)]  # told apart
-    fabric, centres = sieve(radii)
+    topology, centres = sieve(radii)
     x, y = centres[chosen]
     room = [math.dist((x, y), c) - r for k, (c, r) in enumerate(zip(centres, radii, strict=True)) if k != chosen]
     room += [x, y, 50 - x, 30 - y]
     assume(abs(min(room) - size) > 0.01 and abs(size - radii[chosen]) > 1e-3)
-    wall = next(f for f in faces_by(fabric, "cylinder", radii[chosen]) if abs(fabric.middle(f)[0][0] - x) < 5)
+    wall = next(f for f in faces_by(topology, "cylinder", radii[chosen]) if abs(topology.middle(f)[0][0] - x) < 5)
     asked = {wall: Offset(radii[chosen] - size)}
     if min(room) > size:
         rest = sum(math.pi * r**2 for k, r in enumerate(radii) if k != chosen)
-        settled(reshape(fabric, asked), (1500 - rest - math.pi * size**2) * 5)
+        settled(reshape(topology, asked), (1500 - rest - math.pi * size**2) * 5)
     else:
         with pytest.raises(LocalFailure):
-            reshape(fabric, asked)
+            reshape(topology, asked)
 
 
 @settings(max_examples=40, deadline=None)
 @given(st.lists(st.floats(0.5, 4.4), min_size=8, max_size=15), st.integers(0, 3), st.floats(-45, 10))
 def test_a_side_of_a_plate_with_many_holes_moves_until_it_meets_one(radii, side, distance):
-    fabric, centres = sieve(radii)
+    topology, centres = sieve(radii)
     along, low = side // 2, side % 2 == 0
     extent = (50, 30)[along]
     walls = [c[along] - r if low else extent - c[along] - r for c, r in zip(centres, radii, strict=True)]
     assume(abs(min(walls) + distance) > 0.01 and extent + distance > 1 and abs(distance) > 1e-3)
     normal = [0.0, 0.0, 0.0]
     normal[along] = -1.0 if low else 1.0
-    asked = {faces_by(fabric, "plane", normal=normal)[0]: Offset(distance)}
+    asked = {faces_by(topology, "plane", normal=normal)[0]: Offset(distance)}
     if min(walls) + distance > 0:
         area = (50 + (distance if along == 0 else 0)) * (30 + (distance if along else 0))
-        settled(reshape(fabric, asked), (area - sum(math.pi * r**2 for r in radii)) * 5)
+        settled(reshape(topology, asked), (area - sum(math.pi * r**2 for r in radii)) * 5)
     else:
         with pytest.raises(LocalFailure):
-            reshape(fabric, asked)
+            reshape(topology, asked)
 
 
 @QUICK
@@ -112,10 +112,10 @@ def test_a_box_rounded_all_over_grows_with_its_rounds(radius, side, distance):
     assume(abs(distance) > 1e-3)
     size = [40.0, 30.0, 20.0]
     assume(size[side // 2] + distance > 2 * radius + 0.1)
-    fabric = fabric_of(build.fillet(build.box(*size), radius, lambda e: True))
+    topology = topology_of(build.fillet(build.box(*size), radius, lambda e: True))
     normal = [0.0, 0.0, 0.0]
     normal[side // 2] = 1.0 if side % 2 else -1.0
-    result = reshape(fabric, {faces_by(fabric, "plane", normal=normal)[0]: Offset(distance)})
+    result = reshape(topology, {faces_by(topology, "plane", normal=normal)[0]: Offset(distance)})
     size[side // 2] += distance
     settled(result, rounded_box(*size, radius))
     assert len(result.followed) == 8  # the four rounds and four balls at the far end of the moved side
@@ -125,8 +125,8 @@ def test_a_box_rounded_all_over_grows_with_its_rounds(radius, side, distance):
 @given(st.floats(1, 6), st.floats(-4, 3))
 def test_a_picked_round_changes_with_its_whole_chain(radius, step):
     assume(0.3 < radius + step < 9.5 and abs(step) > 1e-3)
-    fabric = fabric_of(build.fillet(build.box(40, 30, 20), radius, lambda e: True))
-    result = reshape(fabric, {faces_by(fabric, "cylinder")[0]: Offset(step)})
+    topology = topology_of(build.fillet(build.box(40, 30, 20), radius, lambda e: True))
+    result = reshape(topology, {faces_by(topology, "cylinder")[0]: Offset(step)})
     settled(result, rounded_box(40, 30, 20, radius + step))
 
 
@@ -138,11 +138,11 @@ def test_a_tapered_boss_follows_its_cone(low, drop, height, distance):
     slope = (low - high) / height
     grown = high - slope * distance
     assume(grown > 0.2)
-    fabric = fabric_of(build.unite(build.box(40, 30, 5), build.cone(low, high, height, (20, 15, 5))))
-    top = max(faces_by(fabric, "plane", normal=(0, 0, 1)), key=lambda f: fabric.middle(f)[0][2])
+    topology = topology_of(build.unite(build.box(40, 30, 5), build.cone(low, high, height, (20, 15, 5))))
+    top = max(faces_by(topology, "plane", normal=(0, 0, 1)), key=lambda f: topology.middle(f)[0][2])
     h = height + distance
     settled(
-        reshape(fabric, {top: Offset(distance)}),
+        reshape(topology, {top: Offset(distance)}),
         40 * 30 * 5 + math.pi * h / 3 * (low**2 + low * grown + grown**2),
     )
 
@@ -155,21 +155,21 @@ def test_the_floor_of_a_stepped_hole(small, large, depth, deeper):
         build.box(40, 30, 20), build.cylinder(small, 22, (20, 15, -1)),
         build.cylinder(large, depth + 1, (20, 15, 20 - depth)),
     )  # fmt: skip
-    fabric = fabric_of(body)
-    floor = min(faces_by(fabric, "plane", normal=(0, 0, 1)), key=lambda f: fabric.middle(f)[0][2])
+    topology = topology_of(body)
+    floor = min(faces_by(topology, "plane", normal=(0, 0, 1)), key=lambda f: topology.middle(f)[0][2])
     d = depth + deeper
-    settled(reshape(fabric, {floor: Offset(-deeper)}), 24000 - math.pi * (large**2 * d + small**2 * (20 - d)))
+    settled(reshape(topology, {floor: Offset(-deeper)}), 24000 - math.pi * (large**2 * d + small**2 * (20 - d)))
 
 
 @QUICK
 @given(st.floats(-12, 12), st.floats(-7, 7), st.floats(-0.4, 0.4))
 def test_a_moved_and_leant_hole_keeps_its_wall(x, y, angle):
-    fabric = fabric_of(drilled_block(radius=3))
-    wall = faces_by(fabric, "cylinder")[0]
-    moved = reshape(fabric, {wall: Motion.slide([x, y, 0])})
+    topology = topology_of(drilled_block(radius=3))
+    wall = faces_by(topology, "cylinder")[0]
+    moved = reshape(topology, {wall: Motion.slide([x, y, 0])})
     settled(moved, (1200 - math.pi * 9) * 20)
     assume(abs(angle) > 1e-3)
-    leant = reshape(fabric, {wall: Motion.about([20, 15, 10], [0, 1, 0], angle)})
+    leant = reshape(topology, {wall: Motion.about([20, 15, 10], [0, 1, 0], angle)})
     settled(leant, 24000 - math.pi * 9 / math.cos(angle) * 20)  # a slanted cylinder between two planes
 
 
@@ -177,9 +177,9 @@ def test_a_moved_and_leant_hole_keeps_its_wall(x, y, angle):
 @given(st.floats(-0.5, 0.5))
 def test_a_tilted_side_of_a_prism(angle):
     assume(abs(angle) > 1e-4)
-    fabric = fabric_of(build.box(40, 30, 20))
-    side = faces_by(fabric, "plane", normal=(1, 0, 0))[0]
-    result = reshape(fabric, {side: Motion.about([40, 0, 0], [0, 1, 0], angle)})
+    topology = topology_of(build.box(40, 30, 20))
+    side = faces_by(topology, "plane", normal=(1, 0, 0))[0]
+    result = reshape(topology, {side: Motion.about([40, 0, 0], [0, 1, 0], angle)})
     settled(result, 24000 + 30 * 20**2 * math.tan(angle) / 2)
 
 
@@ -189,34 +189,34 @@ def test_a_slot_widens_with_its_round_ends():
         ends = [build.cylinder(width / 2, 30, (x, 15, -5)) for x in (10, 30)]
         return build.subtract(build.box(40, 30, 20), build.unite(middle, *ends))
 
-    fabric = fabric_of(slot(8.0))
-    wall = next(f for f in faces_by(fabric, "plane", normal=(0, 1, 0)) if len(fabric.neighbours(f, "smooth")) == 2)
-    result = reshape(fabric, {wall: Offset(-2)})
+    topology = topology_of(slot(8.0))
+    wall = next(f for f in faces_by(topology, "plane", normal=(0, 1, 0)) if len(topology.neighbours(f, "smooth")) == 2)
+    result = reshape(topology, {wall: Offset(-2)})
     settled(result, 24000 - (20 * 10 + math.pi * 25) * 20)
 
 
 def test_both_walls_of_a_slot_at_once_and_a_crossing_bore():
     bore = build.subtract(build.cylinder(10, 40), build.cylinder(4, 40, (-20, 0, 20), (1, 0, 0)))
-    fabric = fabric_of(bore)
-    wall = faces_by(fabric, "cylinder", radius=4)[0]
+    topology = topology_of(bore)
+    wall = faces_by(topology, "cylinder", radius=4)[0]
     expected = volume_properties(
         build.subtract(build.cylinder(10, 40), build.cylinder(6.5, 40, (-20, 0, 20), (1, 0, 0)))
     ).amount
-    settled(reshape(fabric, {wall: Offset(-2.5)}), expected, rel=1e-5)
+    settled(reshape(topology, {wall: Offset(-2.5)}), expected, rel=1e-5)
 
 
 @pytest.mark.parametrize("shape", [boss_block(), drilled_block(), build.fillet(boss_block(), 2, lambda e: (
     e.kind == "circle" and e.radius > 5 and abs(e.middle[2] - 10) < 1e-6))])  # fmt: skip
 def test_out_and_back_is_where_it_was(shape):
-    fabric = fabric_of(shape)
+    topology = topology_of(shape)
     volume = volume_properties(shape).amount
-    for face in range(fabric.index.count("face")):
-        there = reshape(fabric, {face: Offset(0.7)})
-        back = reshape(there.fabric, {face: Offset(-0.7)})
+    for face in range(topology.index.count("face")):
+        there = reshape(topology, {face: Offset(0.7)})
+        back = reshape(there.topology, {face: Offset(-0.7)})
         assert fault(back.shape) is None
         assert volume_properties(back.shape).amount == pytest.approx(volume, rel=1e-9)
         assert there.volume_change == pytest.approx(-back.volume_change, rel=1e-6, abs=1e-6)
-        points = [(fabric.point(v), back.fabric.point(v)) for v in range(fabric.index.count("vertex"))]
+        points = [(topology.point(v), back.topology.point(v)) for v in range(topology.index.count("vertex"))]
         assert max(float(abs(a - b).max()) for a, b in points) < 1e-7
 
 
@@ -275,21 +275,21 @@ def test_running_into_another_face_is_seen():
     two = build.subtract(
         build.box(60, 30, 20), build.cylinder(4, 22, (20, 15, -1)), build.cylinder(4, 22, (40, 15, -1))
     )
-    fabric = fabric_of(two)
-    walls = faces_by(fabric, "cylinder")
+    topology = topology_of(two)
+    walls = faces_by(topology, "cylinder")
     with pytest.raises(LocalFailure, match=r"cross|run into"):
-        reshape(fabric, {walls[0]: Offset(-14)})
+        reshape(topology, {walls[0]: Offset(-14)})
     pocket = build.subtract(build.box(40, 30, 20), build.box(10, 10, 8, (15, 10, 12)))
-    fabric = fabric_of(pocket)
-    floor = min(faces_by(fabric, "plane", normal=(0, 0, 1)), key=lambda f: fabric.middle(f)[0][2])
+    topology = topology_of(pocket)
+    floor = min(faces_by(topology, "plane", normal=(0, 0, 1)), key=lambda f: topology.middle(f)[0][2])
     with pytest.raises(LocalFailure, match="run into"):
-        reshape(fabric, {floor: Offset(-15)})
+        reshape(topology, {floor: Offset(-15)})
     hollow = build.subtract(build.box(40, 30, 20), build.sphere(5, (20, 15, 10)))
-    fabric = fabric_of(hollow)
-    ball = faces_by(fabric, "sphere")[0]
-    settled(reshape(fabric, {ball: Offset(-3)}), 24000 - 4 / 3 * math.pi * 512)
+    topology = topology_of(hollow)
+    ball = faces_by(topology, "sphere")[0]
+    settled(reshape(topology, {ball: Offset(-3)}), 24000 - 4 / 3 * math.pi * 512)
     with pytest.raises(LocalFailure):  # the hollow pokes through top and bottom
-        reshape(fabric, {ball: Offset(-6)})
+        reshape(topology, {ball: Offset(-6)})
 
 
 def test_cost_does_not_grow_with_the_part():
@@ -297,34 +297,34 @@ def test_cost_does_not_grow_with_the_part():
     body = build.box(200, 30, 10)
     for i in range(12):
         body = build.subtract(body, build.cylinder(3, 12, (10 + 15 * i, 15, -1)))
-    fabric = fabric_of(body)
-    wall = faces_by(fabric, "cylinder")[5]
-    result = reshape(fabric, {wall: Offset(-0.5)})
+    topology = topology_of(body)
+    wall = faces_by(topology, "cylinder")[5]
+    result = reshape(topology, {wall: Offset(-0.5)})
     assert len(result.faces) == 3  # the wall and the two planes
-    kept = [f for f in range(fabric.index.count("face")) if f not in result.faces]
-    assert all(fabric.index.get("face", f).IsSame(result.fabric.index.get("face", f)) for f in kept)
+    kept = [f for f in range(topology.index.count("face")) if f not in result.faces]
+    assert all(topology.index.get("face", f).IsSame(result.topology.index.get("face", f)) for f in kept)
 
 
 def test_a_tried_solid_numbers_its_parts_as_the_whole_does(tmp_path):
     """Its parts are not mapped before it is kept; until then what changed lies over the solid before."""
     random.seed(7)
     shape = build.fillet(boss_block(), 2, lambda e: e.kind == "circle" and abs(e.radius - 10) < 1e-9)
-    fabric = fabric_of(shape)
+    topology = topology_of(shape)
     for _ in range(12):
-        face = random.randrange(fabric.index.count("face"))
+        face = random.randrange(topology.index.count("face"))
         try:
-            result = reshape(fabric, {face: Offset(random.uniform(-0.4, 0.4))})
+            result = reshape(topology, {face: Offset(random.uniform(-0.4, 0.4))})
         except LocalFailure:
             continue
-        tried, whole = result.fabric.index, ShapeIndex(result.shape)
+        tried, whole = result.topology.index, ShapeIndex(result.shape)
         for kind in ("face", "edge", "vertex"):
             assert tried.count(kind) == whole.count(kind)
             for n in range(whole.count(kind)):
                 assert tried.get(kind, n).IsEqual(whole.get(kind, n))
                 assert tried.find(kind, whole.get(kind, n)) == n
-        gone = [fabric.index.get("face", n) for n in result.faces]
+        gone = [topology.index.get("face", n) for n in result.faces]
         assert all(tried.find("face", f) == -1 for f in gone)
-        told = volume_properties(fabric.index.shape).amount + result.volume_change
+        told = volume_properties(topology.index.shape).amount + result.volume_change
         assert volume_properties(result.shape).amount == pytest.approx(told, rel=1e-9)
         result.settle()
-        fabric = result.fabric
+        topology = result.topology

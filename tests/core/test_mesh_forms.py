@@ -14,9 +14,9 @@ from ravine.core.kernel import build
 from ravine.core.kernel.shapes import Shape, ShapeIndex
 from ravine.core.kernel.tessellate import mesh_afresh, whole_mesh
 from ravine.core.kernel.volumes import volume_properties
-from ravine.core.local.fabric import Fabric
+from ravine.core.local.topology import SolidTopology
 from ravine.core.mending.from_forms import solid_from
-from ravine.core.mending.regions import forms_of, regions_of
+from ravine.core.mending.mesh_regions import forms_of, regions_of
 from ravine.core.model.trimesh_body import TriangleMesh
 from tests.parts import mesh_model, step_file
 
@@ -29,8 +29,8 @@ def facetted(shape: Shape, deflection: float = 0.05, angle: float = 0.2) -> Tria
 
 
 def kinds_of(shape: Shape) -> Counter:
-    fabric = Fabric(ShapeIndex(shape))
-    return Counter(fabric.surface(f).kind for f in range(fabric.index.count("face")))
+    topology = SolidTopology(ShapeIndex(shape))
+    return Counter(topology.surface(f).kind for f in range(topology.index.count("face")))
 
 
 PARTS = {

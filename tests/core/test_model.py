@@ -6,8 +6,9 @@ import pytest
 
 from ravine.core import EditError, Model, UnknownId, registry
 from ravine.core.edits import schema_of
-from ravine.core.edits.base import Edit, edit, gap
-from ravine.core.edits.gaps import PickGap
+from ravine.core.edits.base import Edit, field
+from ravine.core.edits.fields import PickField
+from ravine.core.edits.registry import edit
 from ravine.core.kernel import build
 from ravine.core.model.geometry import GeometryStore
 from ravine.core.model.snapshot import Snapshot
@@ -114,11 +115,11 @@ def test_a_new_edit_after_stepping_back_replaces_what_lay_ahead(tmp_path):
 def test_every_declaration_is_whole(name):
     cls = registry()[name]
     schema = schema_of(cls)
-    assert set(schema["properties"]) == set(cls.gaps())
+    assert set(schema["properties"]) == set(cls.fields())
     assert cls.help.endswith(".")
     assert cls.title
     assert cls.drawing
-    assert all(g.help and g.label for g in cls.gaps().values())
+    assert all(g.help and g.label for g in cls.fields().values())
 
 
 def test_a_sentence_with_an_undeclared_gap_is_caught_at_once():
@@ -129,7 +130,7 @@ def test_a_sentence_with_an_undeclared_gap_is_caught_at_once():
             name = "wrong"
             title = sentence = past = "{missing}"
             help = "."
-            faces: tuple = gap(PickGap("faces", "faces"))
+            faces: tuple = field(PickField("faces", "faces"))
 
 
 def test_instances_share_one_body(tmp_path, station_file):

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ravine.core.model import placement as p
+from ravine.core import rigid as p
 from ravine.core.model.snapshot import Body, Node, Snapshot
 
 number = st.floats(-1e3, 1e3)

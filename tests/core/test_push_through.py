@@ -1,5 +1,5 @@
 """Pushes that change the form of the body: holes that break out, bosses that grow over a border, faces that vanish,
-rounds that have to be set aside.  The result is the part built at its new size."""
+rounds that have to be suppressed.  The result is the part built at its new size."""
 
 import math
 
@@ -8,18 +8,18 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from ravine.core import EditError
-from ravine.core.edits import Work
+from ravine.core.edits.perform import perform
 from ravine.core.errors import Unsettled
 from ravine.core.kernel import build
 from ravine.core.kernel.shapes import parts_of
 from ravine.core.kernel.volumes import volume_properties
-from ravine.core.model.model import perform
+from ravine.core.operations.work import Mode, Work
 from tests.core.test_shaping_edits import BLOCK, sound, wall
 from tests.parts import model_of
 
 
 def segment(radius, distance):
-    """Area of a disc beyond a chord at this distance from its middle."""
+    """Region of a disc beyond a chord at this distance from its middle."""
     return radius**2 * math.acos(distance / radius) - distance * math.sqrt(radius**2 - distance**2)
 
 
@@ -121,7 +121,7 @@ def test_a_quick_preview_leaves_the_slow_part_to_the_settled_one(tmp_path):
     model, body = model_of(tmp_path, lug)
     values = {"faces": model.faces(body, kind="cylinder").ids, "distance": -9}  # past the corners of the flat beside it
     with pytest.raises(Unsettled) as told:
-        perform("push", values, Work(model.snapshot, model.geometry, preview=True))
+        perform("push", values, Work(model.snapshot, model.geometry, mode=Mode.DRAG))
     assert told.value.as_dict()["later"]
     _, change = perform("push", values, Work(model.snapshot, model.geometry))
     assert change.after != model.snapshot

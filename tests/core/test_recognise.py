@@ -12,7 +12,7 @@ from ravine.core import EditError, Model
 from ravine.core.kernel import build
 from ravine.core.kernel.shapes import Shape
 from ravine.core.kernel.tessellate import mesh_afresh, whole_mesh
-from ravine.core.mending.recognise import recognised
+from ravine.core.mending.form_fitting import recognised
 from ravine.core.model.trimesh_body import TriangleMesh
 
 

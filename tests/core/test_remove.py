@@ -11,9 +11,9 @@ from ravine.core.kernel.shapes import ShapeIndex
 from ravine.core.kernel.volumes import volume_properties
 from ravine.core.local.closing import close_up
 from ravine.core.local.closing_ways import triangulations
-from ravine.core.local.fabric import Fabric
 from ravine.core.local.features import feature_of
-from ravine.core.local.rounds import round_of
+from ravine.core.local.fillets import fillet_of
+from ravine.core.local.topology import SolidTopology
 from tests.parts import boss_block, drilled_block, model_of
 
 BLOCK = 40 * 30 * 20
@@ -25,21 +25,21 @@ def box():
 
 def within(low, high):
     """Faces whose box lies inside these corners."""
-    return lambda fabric, f: (
-        all(fabric.boxes[f][:3] >= [v - 1e-5 for v in low]) and all(fabric.boxes[f][3:] <= [v + 1e-5 for v in high])
+    return lambda topology, f: (
+        all(topology.boxes[f][:3] >= [v - 1e-5 for v in low]) and all(topology.boxes[f][3:] <= [v + 1e-5 for v in high])
     )
 
 
-def slanted(fabric, f):
-    return not any(abs(abs(c) - 1) < 1e-9 for c in fabric.surface(f).axial.z)
+def slanted(topology, f):
+    return not any(abs(abs(c) - 1) < 1e-9 for c in topology.surface(f).axial.z)
 
 
-def is_round(fabric, f):
-    return round_of(fabric, f) is not None
+def is_round(topology, f):
+    return fillet_of(topology, f) is not None
 
 
 def kind(*kinds):
-    return lambda fabric, f: fabric.surface(f).kind in kinds
+    return lambda topology, f: topology.surface(f).kind in kinds
 
 
 CASES = {
@@ -84,12 +84,12 @@ CASES = {
 @pytest.mark.parametrize("name", CASES)
 def test_closes_to_the_part_without_it(name):
     shape, chosen, volume, count = CASES[name]
-    fabric = Fabric(ShapeIndex(shape))
-    faces = {f for f in range(fabric.index.count("face")) if chosen(fabric, f)}
+    topology = SolidTopology(ShapeIndex(shape))
+    faces = {f for f in range(topology.index.count("face")) if chosen(topology, f)}
     if name.startswith("a "):
-        faces = feature_of(fabric, faces) or faces
-    closed = close_up(fabric, faces)
-    index = closed.fabric.index
+        faces = feature_of(topology, faces) or faces
+    closed = close_up(topology, faces)
+    index = closed.topology.index
     assert fault(index.shape) is None
     assert volume_properties(index.shape).amount == pytest.approx(volume, rel=1e-9)
     assert closed.volume_change == pytest.approx(volume - volume_properties(shape).amount, rel=1e-6)
@@ -141,9 +141,9 @@ def test_lettering_goes_at_once(tmp_path):
 
 
 def test_a_feature_ends_where_it_lies_in_an_inner_loop():
-    fabric = Fabric(
+    topology = SolidTopology(
         ShapeIndex(build.subtract(box(), build.cylinder(3, 30, (20, 15, -1)), build.cylinder(6, 9, (20, 15, 12))))
     )
-    wall = next(f for f in range(fabric.index.count("face")) if fabric.surface(f).kind == "cylinder")
-    assert feature_of(fabric, [wall]) is not None
-    assert len(feature_of(fabric, [wall])) == 3  # both walls and the step between them
+    wall = next(f for f in range(topology.index.count("face")) if topology.surface(f).kind == "cylinder")
+    assert feature_of(topology, [wall]) is not None
+    assert len(feature_of(topology, [wall])) == 3  # both walls and the step between them

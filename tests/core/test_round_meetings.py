@@ -14,8 +14,8 @@ from ravine.core.kernel.check import fault
 from ravine.core.kernel.shapes import ShapeIndex
 from ravine.core.kernel.volumes import volume_properties
 from ravine.core.local.closing import close_up
-from ravine.core.local.fabric import Fabric
-from ravine.core.local.rounds import round_of
+from ravine.core.local.fillets import fillet_of
+from ravine.core.local.topology import SolidTopology
 from tests.parts import model_of
 
 SOME = settings(max_examples=6, deadline=None, phases=(Phase.generate,))
@@ -102,11 +102,11 @@ def test_the_rounds_in_a_round_pocket_meet_on_its_floor(folder, r):
 
 def _major(model, ident):
     body, index = model.snapshot.owner_of("face", int(ident[1:]))
-    return model.geometry.solid(body.shape).fabric.surface(index).numbers[0]
+    return model.geometry.solid(body.shape).topology.surface(index).numbers[0]
 
 
 def beyond_chord(radius, chord):
-    """Area of a disc beyond a chord at a distance from its middle."""
+    """Region of a disc beyond a chord at a distance from its middle."""
     if radius <= abs(chord):
         return 0.0 if chord > 0 else math.pi * radius**2
     return radius**2 * math.acos(chord / radius) - chord * math.sqrt(radius**2 - chord**2)
@@ -161,9 +161,9 @@ def test_a_round_as_high_as_its_step_grows_no_further(folder):
 def test_rounds_at_both_ends_of_a_cone_go_at_once():
     plate = build.unite(build.box(40, 40, 5, (-20, -20, 0)), build.cone(8, 6, 12, (0, 0, 4)))
     rounded = build.fillet(plate, 1, lambda e: e.kind == "circle" and e.middle[2] > 4.5)
-    fabric = Fabric(ShapeIndex(rounded))
-    rounds = {f for f in range(fabric.index.count("face")) if round_of(fabric, f)}
+    topology = SolidTopology(ShapeIndex(rounded))
+    rounds = {f for f in range(topology.index.count("face")) if fillet_of(topology, f)}
     assert len(rounds) == 2
-    closed = close_up(fabric, rounds)
-    assert fault(closed.fabric.index.shape) is None
-    assert volume_properties(closed.fabric.index.shape).amount == pytest.approx(volume_properties(plate).amount)
+    closed = close_up(topology, rounds)
+    assert fault(closed.topology.index.shape) is None
+    assert volume_properties(closed.topology.index.shape).amount == pytest.approx(volume_properties(plate).amount)

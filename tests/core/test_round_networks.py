@@ -8,8 +8,8 @@ from ravine.core.kernel.check import fault
 from ravine.core.kernel.shapes import ShapeIndex
 from ravine.core.kernel.volumes import volume_properties
 from ravine.core.local.closing import close_up
-from ravine.core.local.fabric import Fabric
-from ravine.core.local.rounds import is_corner_patch, round_of
+from ravine.core.local.fillets import fillet_of, is_corner_patch
+from ravine.core.local.topology import SolidTopology
 from tests.parts import model_of
 
 SIZE = (60, 40, 30)
@@ -21,21 +21,21 @@ def box(upright, rim, rims=(0, 30)):
     return build.fillet(body, rim, lambda e: e.length > 1 and any(abs(e.middle[2] - z) < 1e-6 for z in rims))
 
 
-def round_faces(fabric):
-    return {f for f in range(fabric.index.count("face")) if round_of(fabric, f) or is_corner_patch(fabric, f)}
+def round_faces(topology):
+    return {f for f in range(topology.index.count("face")) if fillet_of(topology, f) or is_corner_patch(topology, f)}
 
 
 @pytest.mark.parametrize("rims", [(0, 30), (30,)])
 @pytest.mark.parametrize(("upright", "rim"), [(3, 2), (2, 2), (1.7, 1.75), (1.5, 3)])
 def test_all_rounds_of_a_box_go_at_once(upright, rim, rims):
     body = box(upright, rim, rims)
-    fabric = Fabric(ShapeIndex(body))
-    faces = round_faces(fabric)
+    topology = SolidTopology(ShapeIndex(body))
+    faces = round_faces(topology)
     assert len(faces) == (20 if len(rims) == 2 else 12)
-    closed = close_up(fabric, faces)
-    assert volume_properties(closed.fabric.index.shape).amount == pytest.approx(BOX, rel=1e-9)
-    assert closed.fabric.index.count("face") == 6
-    assert fault(closed.fabric.index.shape) is None
+    closed = close_up(topology, faces)
+    assert volume_properties(closed.topology.index.shape).amount == pytest.approx(BOX, rel=1e-9)
+    assert closed.topology.index.count("face") == 6
+    assert fault(closed.topology.index.shape) is None
 
 
 def upright_faces(model, body):

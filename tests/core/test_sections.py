@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from ravine.core import EditError, Model
 from ravine.core.mending.sections import mesh_chains
-from ravine.core.model.profiles import areas_of_sketch
+from ravine.core.model.profiles import regions_of_sketch
 from ravine.core.model.trimesh_body import TriangleMesh
 from ravine.core.sketch.entities import Plane
 from ravine.core.sketch.fitting import Wanted, fit
@@ -89,7 +89,7 @@ def test_a_body_is_cut_with_a_sketch_and_the_areas_pull_back_to_its_volume(tmp_p
     change = model.do("section curves", sketches=[sketch], parts=[model.nodes()[0]])
     assert sorted(c.kind for c in desk.of(sketch).curves.values()) == ["circle", "line", "line", "line", "line"]
     assert change.fact("off") < 1e-6
-    area = max(a.amount for a in areas_of_sketch(desk.of(sketch)))
+    area = max(a.amount for a in regions_of_sketch(desk.of(sketch)))
     assert area == pytest.approx(60 * 40 - 16 * math.pi, rel=1e-9)
     with pytest.raises(EditError, match="no part lies in the plane"):
         model.do("section curves", sketches=[desk.begin(plane="xy", offset=500)])

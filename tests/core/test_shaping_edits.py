@@ -7,11 +7,11 @@ import pytest
 from OCP.BRepBuilderAPI import BRepBuilderAPI_NurbsConvert
 
 from ravine.core import EditError, Model
-from ravine.core.edits.base import Work
-from ravine.core.edits.limits import walls
+from ravine.core.edits.value_bounds import walls
 from ravine.core.kernel import build
 from ravine.core.kernel.check import fault
 from ravine.core.kernel.volumes import volume_properties
+from ravine.core.operations.work import Mode, Work
 from tests.parts import boss_block, drilled_block, model_of, step_file
 
 BLOCK = 40 * 30 * 20
@@ -404,7 +404,7 @@ def test_spline_faces_get_their_real_form_on_import(tmp_path, shape):
 
 def test_walls_tell_how_far_the_bead_goes(tmp_path):
     model, body = model_of(tmp_path, drilled_block())
-    work = Work(model.snapshot, model.geometry, hints=False)
+    work = Work(model.snapshot, model.geometry, mode=Mode.PROBE)
     found = walls(work, "push", {"faces": [wall(model, body)]}, "distance")
     assert found["low"] == pytest.approx(-10, abs=0.1)  # until the hole breaks through the sides
     assert found["high"] == pytest.approx(5, abs=0.1)  # until it is gone

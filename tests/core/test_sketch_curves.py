@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 from ravine.core import EditError
 from ravine.core.kernel import build
 from ravine.core.kernel.queries import edge_facts
-from ravine.core.model.profiles import areas_of_sketch
-from ravine.core.sketch.areas import covers
-from ravine.core.sketch.flats import flat_curve
+from ravine.core.model.profiles import regions_of_sketch
 from ravine.core.sketch.lettering import width
+from ravine.core.sketch.plane_curves import plane_curve
+from ravine.core.sketch.regions import covers
 from tests.core.test_shaping_edits import sound, top
 from tests.core.test_sketch_edits import Desk
 from tests.parts import model_of
@@ -53,12 +53,12 @@ def test_curves_split_in_two_keep_their_form() -> None:
         ("spline", "100,50 110,60 120,50 130,60", "115,55"),
     ):
         (curve,) = desk.draw(sketch, shape, drawn)
-        before = flat_curve(desk.of(sketch), desk.of(sketch).curve(int(curve[1:])))
+        before = plane_curve(desk.of(sketch), desk.of(sketch).curve(int(curve[1:])))
         desk.model.do("split curve", curve=[curve], at=at)
         pieces = [c for c in desk.of(sketch).curves.values() if c.kind == shape]
         assert len(pieces) == 2
         for piece in pieces:
-            flat = flat_curve(desk.of(sketch), piece)
+            flat = plane_curve(desk.of(sketch), piece)
             for place in flat.at(np.linspace(flat.first, flat.last, 9)):
                 assert before.parameter(place) is not None
     with pytest.raises(EditError, match="its end"):
@@ -71,7 +71,7 @@ def test_ellipses_and_splines_are_cut_back_exactly() -> None:
     (ellipse,) = desk.draw(sketch, "ellipse", "0,0 30,0 0,10")
     desk.draw(sketch, "line", "0,-20 0,20")
     desk.model.do("trim", curve=[ellipse], at="30,0")
-    (area,) = areas_of_sketch(desk.of(sketch))
+    (area,) = regions_of_sketch(desk.of(sketch))
     assert area.amount == pytest.approx(math.pi * 300 / 2, rel=1e-9)
     (bent,) = desk.draw(sketch, "spline", "100,0 110,10 120,0 130,10")
     desk.draw(sketch, "line", "100,5 130,5")
@@ -106,11 +106,11 @@ def test_what_is_drawn_appears_mirrored_at_once_and_stays_so() -> None:
     (axis,) = desk.draw(sketch, "line", "0,-20 0,60", role="helper")
     half = desk.draw(sketch, "line", "0,0 20,0 20,30 0,40", about=[axis])
     assert len(half) == 6
-    (area,) = areas_of_sketch(desk.of(sketch))
+    (area,) = regions_of_sketch(desk.of(sketch))
     assert area.amount == pytest.approx(2 * (20 * 30 + 10 * 20 / 2))
     bottom = next(c for c in half if places(desk, sketch, c) == [(0.0, 0.0), (20.0, 0.0)])
     desk.model.do("dimension", on=[bottom], kind="distance", size="25")
-    (area,) = areas_of_sketch(desk.of(sketch))
+    (area,) = regions_of_sketch(desk.of(sketch))
     low, high = area.lines[0].min(axis=0), area.lines[0].max(axis=0)
     assert (high + low)[0] == pytest.approx(0, abs=1e-9)
 
@@ -119,7 +119,7 @@ def test_text_has_the_height_and_width_that_it_says_and_letters_a_face(tmp_path)
     desk = Desk()
     sketch = desk.begin()
     desk.draw(sketch, "text", "10,5", words="HI", size="7")
-    found = np.concatenate([row for a in areas_of_sketch(desk.of(sketch)) for row in a.lines])
+    found = np.concatenate([row for a in regions_of_sketch(desk.of(sketch)) for row in a.lines])
     assert (found.min(axis=0)[1], found.max(axis=0)[1]) == pytest.approx((5, 12))
     assert found.max(axis=0)[0] < 10 + 7 * width("HI", "sans")
     with pytest.raises(EditError, match="has no “漢”"):
@@ -129,15 +129,15 @@ def test_text_has_the_height_and_width_that_it_says_and_letters_a_face(tmp_path)
     assert width("AV", "sans") < 0.97 * (width("A", "sans") + width("V", "sans"))  # the pair stands closer
     (text,) = desk.draw(sketch, "text", "300,0", words="FR", size="7")
     (line,) = desk.draw(sketch, "line", "300,-30 330,0", role="helper")
-    plain = [a for a in areas_of_sketch(desk.of(sketch)) if a.inside[0] > 250]
+    plain = [a for a in regions_of_sketch(desk.of(sketch)) if a.inside[0] > 250]
     desk.model.do("copy curves", curves=[text], way="mirrored", line=[line])
     flipped = sorted((a.inside[1] + 330, a.inside[0] - 330) for a in plain)
-    both = [a for a in areas_of_sketch(desk.of(sketch)) if a.inside[0] > 250]
+    both = [a for a in regions_of_sketch(desk.of(sketch)) if a.inside[0] > 250]
     assert sum(a.amount for a in both) == pytest.approx(2 * sum(a.amount for a in plain), rel=1e-9)
     assert all(any(covers(a.lines[0], np.array(p)) for a in both) for p in flipped)
     model, body = model_of(tmp_path, build.box(60, 30, 10))
     desk.draw(sketch, "text", "100,0", words="B8&O", size="6")
-    holes = [a for a in areas_of_sketch(desk.of(sketch)) if a.inside[0] > 99]
+    holes = [a for a in regions_of_sketch(desk.of(sketch)) if a.inside[0] > 99]
     raised = model.do("letter", face=[top(model, body)], words="B8&O", height="6", depth="0.5")
     model.undo()
     cut = model.do("letter", face=[top(model, body)], words="B8&O", height="6", depth="0.5", way="cut", angle="90°")
@@ -205,9 +205,9 @@ def test_a_spline_that_crosses_itself_closes_each_of_its_loops() -> None:
         desk = Desk()
         sketch = desk.begin()
         desk.draw(sketch, "spline", " ".join(f"{x},{sign * y}" for x, y in eight))
-        (first, second) = areas_of_sketch(desk.of(sketch))
+        (first, second) = regions_of_sketch(desk.of(sketch))
         found.append((first.amount, second.amount))
-        flat = flat_curve(desk.of(sketch), next(iter(desk.of(sketch).curves.values())))
+        flat = plane_curve(desk.of(sketch), next(iter(desk.of(sketch).curves.values())))
         line = flat.at(np.linspace(flat.first, flat.last, 20001))
         x, y = line.T
         around = float((x[:-1] * y[1:] - x[1:] * y[:-1]).sum()) / 2
@@ -239,7 +239,7 @@ def test_a_polygon_over_its_sides_has_the_area_of_its_formula(count: int) -> Non
     desk = Desk()
     sketch = desk.begin()
     desk.draw(sketch, "polygon over", "5,5 15,5", count=count)
-    (area,) = areas_of_sketch(desk.of(sketch))
+    (area,) = regions_of_sketch(desk.of(sketch))
     assert area.amount == pytest.approx(count * 100 * math.tan(math.pi / count))
 
 
@@ -251,7 +251,7 @@ def test_curves_are_moved_and_turned() -> None:
     disc = desk.draw(sketch, "circle", f"p{corner}+30,10", size="3")
     change = desk.model.do("move curves", curves=[*box, *disc], step="5,5", angle="30°", middle="0,0")
     assert change.warnings == ("4 rules on level and upright given up",)
-    first, second = areas_of_sketch(desk.of(sketch))
+    first, second = regions_of_sketch(desk.of(sketch))
     assert first.amount + second.amount == pytest.approx(800)
     turned = np.array([30 * math.cos(math.pi / 6) - 10 * 0.5 + 5, 30 * 0.5 + 10 * math.cos(math.pi / 6) + 5])
     assert places(desk, sketch, disc[0])[0] == pytest.approx(turned)

@@ -17,7 +17,7 @@ from ravine.core.kernel.boolean import combine
 from ravine.core.kernel.check import fault
 from ravine.core.kernel.tessellate import mesh_afresh, whole_mesh
 from ravine.core.kernel.volumes import volume_properties
-from ravine.core.model.profiles import areas_of_sketch
+from ravine.core.model.profiles import regions_of_sketch
 from ravine.core.model.snapshot import Snapshot, area_id
 from ravine.core.sketch.entities import Plane
 from tests.core.test_shaping_edits import sound
@@ -43,7 +43,7 @@ class Desk:
         return self.model.snapshot.sketch(int(sketch[1:]))
 
     def area(self, sketch: str, number: int = 0) -> str:
-        return area_id(int(sketch[1:]), areas_of_sketch(self.of(sketch))[number].inside)
+        return area_id(int(sketch[1:]), regions_of_sketch(self.of(sketch))[number].inside)
 
     def volume(self, body: str) -> float:
         return self.model.measure(body).volume
@@ -63,7 +63,7 @@ def test_a_plate_drawn_pulled_bored_and_sized() -> None:
     sound(desk.model, body, 10 * (2400 - 64 * math.pi))
     change = desk.model.do("dimension", on=[bottom], kind="distance", size="70 mm")
     assert change.sentence == "Dimensioned a line of Sketch 1: distance 70 mm"
-    assert max(a.amount for a in areas_of_sketch(desk.of(sketch))) == pytest.approx(2800 - 64 * math.pi)
+    assert max(a.amount for a in regions_of_sketch(desk.of(sketch))) == pytest.approx(2800 - 64 * math.pi)
     with pytest.raises(EditError, match=r"that contradicts c[0-9]+ \w+") as told:
         desk.model.do("keep", on=[bottom], rule="upright")
     assert told.value.where
@@ -176,7 +176,7 @@ def test_lofts_and_sweeps_by_formula() -> None:
         desk.draw(sketch, "rectangle about", f"0,0 {20 * size},{10 * size}")
         for x in (-10, 10):
             desk.draw(sketch, "circle", f"{x * size},0", size=4 * size)
-        areas.append(area_id(int(sketch[1:]), max(areas_of_sketch(desk.of(sketch)), key=lambda a: a.amount).inside))
+        areas.append(area_id(int(sketch[1:]), max(regions_of_sketch(desk.of(sketch)), key=lambda a: a.amount).inside))
     for walls in ("straight", "smooth"):
         body = desk.model.do("loft", areas=areas[2:], walls=walls, way="apart").added[0]
         solid_part, holes = 30 / 3 * 800 * (1 + 0.25 + 0.5), 2 * math.pi * 10 * (16 + 4 + 8)
@@ -307,7 +307,7 @@ def test_places_are_written_in_many_ways() -> None:
     desk.draw(sketch, "line", f"p{point} 20<90 m{first[1:]} c{first[1:]}:5,0")
     places = set(desk.of(sketch).points.values())
     assert {(0, 0), (25.4, 0), (25.4, 10), (12.7, 0), (5, 0)} <= {(round(x, 6), round(y, 6)) for x, y in places}
-    kinds = [r.kind for r in desk.of(sketch).rules.values()]
+    kinds = [r.kind for r in desk.of(sketch).constraints.values()]
     assert "middle" in kinds
     assert "on" in kinds
     desk.model.do("drag", what=[f"p{point}"], to="30,12")
@@ -345,7 +345,7 @@ def test_edges_are_taken_into_a_sketch_as_what_they_are(tmp_path) -> None:
     model.do("project", edges=[top], sketch=[sketch])
     kinds = sorted(c.kind for c in desk.of(sketch).curves.values())
     assert kinds == ["circle", "line", "line", "line", "line"]
-    amounts = [a.amount for a in areas_of_sketch(desk.of(sketch))]
+    amounts = [a.amount for a in regions_of_sketch(desk.of(sketch))]
     assert amounts == pytest.approx([1200 - 16 * math.pi, 16 * math.pi])
     side = desk.begin(plane="xz")
     model.do("project", edges=[f.id for f in model.faces(body, kind="cylinder")], sketch=[side])
@@ -360,18 +360,18 @@ def test_copies_in_a_row_around_and_mirrored() -> None:
     desk.draw(sketch, "circle", "0,0", size=30)
     (hole,) = desk.draw(sketch, "circle", "20,0", size=3)
     desk.model.do("copy curves", curves=[hole], way="around", middle="0,0", count=8)
-    amounts = [a.amount for a in areas_of_sketch(desk.of(sketch))]
+    amounts = [a.amount for a in regions_of_sketch(desk.of(sketch))]
     assert amounts == pytest.approx([900 * math.pi - 72 * math.pi] + [9 * math.pi] * 8)
-    rule = next(r for r in desk.of(sketch).rules.values() if r.kind == "radius" and r.on == (int(hole[1:]),))
+    rule = next(r for r in desk.of(sketch).constraints.values() if r.kind == "radius" and r.on == (int(hole[1:]),))
     assert rule.value == 3
     desk.model.do("dimension", on=[hole], kind="radius", size=4)  # all eight follow the first
-    assert areas_of_sketch(desk.of(sketch))[0].amount == pytest.approx(900 * math.pi - 128 * math.pi)
+    assert regions_of_sketch(desk.of(sketch))[0].amount == pytest.approx(900 * math.pi - 128 * math.pi)
 
     half = desk.begin()
     (axis,) = desk.draw(half, "line", "0,-5 0,40", role="helper")
     sides = desk.draw(half, "line", "0,0 12,0 12,20 0,30")
     desk.model.do("copy curves", curves=sides, way="mirrored", line=[axis])
-    assert areas_of_sketch(desk.of(half))[0].amount == pytest.approx(24 * 20 + 24 * 10 / 2)
+    assert regions_of_sketch(desk.of(half))[0].amount == pytest.approx(24 * 20 + 24 * 10 / 2)
     corner = next(n for n, at in desk.of(half).points.items() if at == pytest.approx((12, 20)))
     ends = desk.of(half).curves[int(axis[1:])].points
     desk.model.do("keep", on=[f"p{n}" for n in ends], rule="fixed")
@@ -383,7 +383,7 @@ def test_copies_in_a_row_around_and_mirrored() -> None:
     row = desk.begin()
     box = desk.draw(row, "rectangle", "0,0 4,4")
     desk.model.do("copy curves", curves=box, way="row", step="6,1", count=5)
-    assert [a.amount for a in areas_of_sketch(desk.of(row))] == pytest.approx([16] * 5)
+    assert [a.amount for a in regions_of_sketch(desk.of(row))] == pytest.approx([16] * 5)
     with pytest.raises(EditError, match="pick the line to mirror about"):
         desk.model.do("copy curves", curves=box, way="mirrored")
 

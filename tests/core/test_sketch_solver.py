@@ -10,19 +10,19 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from ravine.core.sketch.constraints import FORMS, SIZES, fit, measured
 from ravine.core.sketch.drawing import Asked, Spot, draw
-from ravine.core.sketch.entities import Curve, Flat, Rule, Sketch
-from ravine.core.sketch.rules import FORMS, SIZES, fit, measured
+from ravine.core.sketch.entities import Constraint, Curve, Flat, Sketch
 from ravine.core.sketch.solver import Layout, System, against, freedom, solve
 
 
-def polygon(places: list[Flat], *rules: tuple) -> Sketch:
-    """Lines 101… through points 1…, closed; rules (kind, on…, value or nothing)."""
+def polygon(places: list[Flat], *constraints: tuple) -> Sketch:
+    """Lines 101… through points 1…, closed; constraints (kind, on…, value or nothing)."""
     count = len(places)
     sketch = Sketch(999, "S").with_points({i + 1: p for i, p in enumerate(places)})
     sketch = sketch.with_curves(*(Curve(101 + i, "line", (i + 1, (i + 1) % count + 1)) for i in range(count)))
-    for number, (kind, on, *value) in enumerate(rules, 201):
-        sketch = sketch.with_rules(Rule(number, kind, on, value[0] if value else None))
+    for number, (kind, on, *value) in enumerate(constraints, 201):
+        sketch = sketch.with_constraints(Constraint(number, kind, on, value[0] if value else None))
     return sketch
 
 
@@ -45,9 +45,9 @@ def test_a_circle_tangent_to_two_sides_of_a_corner_lies_on_the_bisector() -> Non
     sketch = Sketch(9, "S").with_points({1: (0, 0), 2: (20, 0), 3: (12, 16), 4: (9, 3)})
     sketch = sketch.with_curves(
         Curve(11, "line", (1, 2)), Curve(12, "line", (1, 3)), Curve(13, "circle", (4,), 2.5)
-    ).with_rules(
-        *(Rule(20 + p, "fixed", (p,)) for p in (1, 2, 3)),
-        Rule(31, "tangent", (11, 13)), Rule(32, "tangent", (12, 13)), Rule(33, "radius", (13,), 4.0),
+    ).with_constraints(
+        *(Constraint(20 + p, "fixed", (p,)) for p in (1, 2, 3)),
+        Constraint(31, "tangent", (11, 13)), Constraint(32, "tangent", (12, 13)), Constraint(33, "radius", (13,), 4.0),
     )  # fmt: skip
     solved = solve(sketch)
     assert solved.holds
@@ -74,9 +74,9 @@ def test_a_contradiction_names_the_rules_that_take_part_in_it(kind: str, on: tup
         ("level", (101,)), ("upright", (102,)), ("level", (103,)), ("upright", (104,)), ("length", (101,), 40.0),
         ("length", (102,), 20.0),
     )  # fmt: skip
-    rule = Rule(300, kind, on, value)
+    rule = Constraint(300, kind, on, value)
     assert solve(sketch).holds
-    assert not solve(sketch.with_rules(rule)).holds
+    assert not solve(sketch.with_constraints(rule)).holds
     barring = against(sketch, rule)
     assert set(barring) == ({201, 202} if kind == "angle" else {202, 204, 205})  # the height has nothing to do with it
 
@@ -93,13 +93,15 @@ def test_a_rule_that_says_nothing_new_is_found() -> None:
 
 @settings(max_examples=60, deadline=None)
 @given(st.integers(0, 10**6), st.integers(4, 12), st.integers(1, 12))
-def test_random_sketches_with_rules_that_can_hold_are_solved_from_near_by(seed: int, count: int, rules: int) -> None:
-    """Sizes are read off a sketch, its points are shaken, and the rules hold again."""
+def test_random_sketches_with_rules_that_can_hold_are_solved_from_near_by(
+    seed: int, count: int, constraints: int
+) -> None:
+    """Sizes are read off a sketch, its points are shaken, and the constraints hold again."""
     rng = np.random.default_rng(seed)
     turns = np.sort(rng.uniform(0, 2 * math.pi, count)) + np.arange(count) * 1e-2
     places = [(40 * math.cos(t), 30 * math.sin(t)) for t in turns]
     sketch = polygon(places)  # type: ignore[arg-type]
-    for number in range(rules):
+    for number in range(constraints):
         kind = str(rng.choice(["length", "distance", "angle", "off line"]))
         lines = [int(n) for n in 101 + rng.permutation(count)]
         points = [int(n) for n in 1 + rng.permutation(count)]
@@ -108,12 +110,14 @@ def test_random_sketches_with_rules_that_can_hold_are_solved_from_near_by(seed: 
         if kind == "off line" and points[0] in sketch.curves[lines[0]].points:
             continue
         value = measured(sketch, kind, on)
-        sketch = sketch.with_rules(Rule(300 + number, kind, on, abs(value) if kind == "off line" else value))
+        sketch = sketch.with_constraints(
+            Constraint(300 + number, kind, on, abs(value) if kind == "off line" else value)
+        )
     assert solve(sketch).holds
     shaken = sketch.with_points({n: (x + rng.normal() * 0.05, y + rng.normal() * 0.05) for n, (x, y) in sketch.points.items()})  # fmt: skip  # noqa: E501
     solved = solve(shaken)
     assert solved.holds, solved.off
-    system = System(Layout(solved.sketch), solved.sketch.rules.values())
+    system = System(Layout(solved.sketch), solved.sketch.constraints.values())
     assert np.abs(system.residuals(Layout(solved.sketch).start)).max(initial=0.0) < 1e-7
     again = Sketch.from_json(solved.sketch.to_json())
     assert again == solved.sketch
@@ -129,7 +133,7 @@ def test_slopes_are_those_of_the_residuals(seed: int, kind: str) -> None:
         Curve(13, "circle", (5,), 3.0), Curve(14, "circle", (6,), 5.0),
     )  # fmt: skip
     supply = {"point": iter((5, 6)), "line": iter((11, 12)), "round": iter((13, 14))}
-    rule = Rule(20, kind, tuple(next(supply[t]) for t in FORMS[kind].takes), 0.7)
+    rule = Constraint(20, kind, tuple(next(supply[t]) for t in FORMS[kind].takes), 0.7)
     layout = Layout(sketch)
     system = System(layout, [rule])
     slopes = system.slopes(layout.start).toarray()

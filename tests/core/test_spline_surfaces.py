@@ -17,14 +17,14 @@ from ravine.core.kernel.shapes import Shape, ShapeIndex
 from ravine.core.kernel.spline_net import SplineNet
 from ravine.core.kernel.volumes import volume_properties
 from ravine.core.local.engine import reshape
-from ravine.core.local.fabric import Fabric
 from ravine.core.local.plan import Offset
+from ravine.core.local.topology import SolidTopology
 from ravine.demo.logger_housing import logger_housing
 from ravine.demo.rotor import rotor
 
 
-def as_splines(shape: Shape) -> Fabric:
-    return Fabric(ShapeIndex(BRepBuilderAPI_NurbsConvert(shape, True).Shape()))
+def as_splines(shape: Shape) -> SolidTopology:
+    return SolidTopology(ShapeIndex(BRepBuilderAPI_NurbsConvert(shape, True).Shape()))
 
 
 def net(seed: int, weights: bool) -> SplineNet:
@@ -101,11 +101,11 @@ def test_where_there_is_room_the_surface_is_the_very_same() -> None:
 
 @pytest.mark.parametrize("distance", [2.0, -2.0, 0.01])
 def test_each_side_of_a_box_of_spline_faces_is_pushed_exactly(distance: float) -> None:
-    fabric = as_splines(build.box(30, 20, 10))
+    topology = as_splines(build.box(30, 20, 10))
     areas = []
     for face in range(6):
-        assert fabric.surface(face).kind == "spline"
-        result = reshape(fabric, {face: Offset(distance)})
+        assert topology.surface(face).kind == "spline"
+        result = reshape(topology, {face: Offset(distance)})
         assert fault(result.shape) is None
         areas.append((volume_properties(result.shape).amount - 6000) / distance)
     assert sorted(areas) == pytest.approx([200, 200, 300, 300, 600, 600], rel=1e-7)
@@ -113,18 +113,18 @@ def test_each_side_of_a_box_of_spline_faces_is_pushed_exactly(distance: float) -
 
 @pytest.mark.parametrize("distance", [1.5, -1.5])
 def test_the_wall_of_a_spline_cylinder_changes_its_radius(distance: float) -> None:
-    fabric = as_splines(build.cylinder(8, 20))
-    wall = next(f for f in range(3) if fabric.surface(f).periods[0])
-    result = reshape(fabric, {wall: Offset(distance)})
+    topology = as_splines(build.cylinder(8, 20))
+    wall = next(f for f in range(3) if topology.surface(f).periods[0])
+    result = reshape(topology, {wall: Offset(distance)})
     assert fault(result.shape) is None
     uv = np.stack(np.meshgrid(np.linspace(0, 2 * math.pi, 23), np.linspace(0, 20, 5)), axis=-1).reshape(-1, 2)
-    places = result.fabric.surface(wall).points(uv)
+    places = result.topology.surface(wall).points(uv)
     assert np.abs(np.hypot(*places.T[:2]) - (8 + distance)).max() < 1e-9
-    radii = [result.fabric.curve(e)[0].numbers for e in range(result.fabric.index.count("edge"))]
+    radii = [result.topology.curve(e)[0].numbers for e in range(result.topology.index.count("edge"))]
     assert [r for r in radii if r] == [pytest.approx((8 + distance,))] * 2
     volume = math.pi * (8 + distance) ** 2 * 20
     assert volume_properties(result.shape).amount == pytest.approx(volume, rel=1e-8)
-    before = volume_properties(fabric.index.shape).amount
+    before = volume_properties(topology.index.shape).amount
     assert result.volume_change == pytest.approx(volume - before, rel=1e-7)
 
 
@@ -150,15 +150,15 @@ def test_a_solid_of_spline_faces_weighs_what_the_exact_one_does(shape: Shape) ->
 
 
 def test_rotor_blades_grow_thicker_and_thinner() -> None:
-    fabric = Fabric(ShapeIndex(rotor()))
-    blade = next(f for f in range(fabric.index.count("face")) if fabric.surface(f).kind == "spline")
-    before = volume_properties(fabric.index.shape).amount
-    thicker, thinner = (reshape(fabric, {blade: Offset(d)}) for d in (0.2, -0.2))
+    topology = SolidTopology(ShapeIndex(rotor()))
+    blade = next(f for f in range(topology.index.count("face")) if topology.surface(f).kind == "spline")
+    before = volume_properties(topology.index.shape).amount
+    thicker, thinner = (reshape(topology, {blade: Offset(d)}) for d in (0.2, -0.2))
     for result in (thicker, thinner):
         assert fault(result.shape) is None
         change = volume_properties(result.shape).amount - before
         assert change == pytest.approx(result.volume_change, rel=1e-4)
     area = (thicker.volume_change - thinner.volume_change) / 0.4
     assert 40 * 15 < area < 45 * 26  # about the blade's length by its chord
-    again = reshape(thicker.fabric, {blade: Offset(-0.2)})
+    again = reshape(thicker.topology, {blade: Offset(-0.2)})
     assert volume_properties(again.shape).amount == pytest.approx(before, rel=1e-6)

@@ -13,9 +13,9 @@ from ravine.core.kernel.check import fault
 from ravine.core.kernel.shapes import ShapeIndex
 from ravine.core.kernel.volumes import volume_properties
 from ravine.core.local.engine import reshape
-from ravine.core.local.fabric import Fabric
 from ravine.core.local.plan import Offset
 from ravine.core.local.surfaces import Motion
+from ravine.core.local.topology import SolidTopology
 from tests.parts import model_of
 from tests.varied import tangent_web
 
@@ -44,11 +44,11 @@ def link_volume(big, small, apart, rise, bores):
     return web * THICK + math.pi * (big**2 + small**2) * rise - math.pi * sum(r * r for r in bores) * (THICK + rise)
 
 
-def walls_of(fabric, radius, x):
+def walls_of(topology, radius, x):
     return [
-        f for f in range(fabric.index.count("face"))
-        if fabric.surface(f).kind == "cylinder" and abs(fabric.surface(f).radius - radius) < 1e-6
-        and abs(fabric.surface(f).axial.origin[0] - x) < 1e-6
+        f for f in range(topology.index.count("face"))
+        if topology.surface(f).kind == "cylinder" and abs(topology.surface(f).radius - radius) < 1e-6
+        and abs(topology.surface(f).axial.origin[0] - x) < 1e-6
     ]  # fmt: skip
 
 
@@ -59,11 +59,11 @@ SIZES = (st.floats(9, 14), st.floats(5, 8), st.floats(30, 50), st.sampled_from([
 @given(*SIZES, st.booleans(), st.floats(-1.5, 3).filter(lambda d: abs(d) > 1e-3))
 def test_a_pushed_hub_grows_alone(big, small, apart, rise, first, step):
     part = link(big, small, apart, rise)
-    fabric = Fabric(ShapeIndex(part))
+    topology = SolidTopology(ShapeIndex(part))
     bores = big / 3, small / 2
     assert volume(part) == pytest.approx(link_volume(big, small, apart, rise, bores), rel=1e-9)
-    hub = walls_of(fabric, big, 0)[0] if first else walls_of(fabric, small, apart)[0]
-    result = reshape(fabric, {hub: Offset(step)})
+    hub = walls_of(topology, big, 0)[0] if first else walls_of(topology, small, apart)[0]
+    result = reshape(topology, {hub: Offset(step)})
     wanted = link_volume(big + step * first, small + step * (not first), apart, rise, bores)
     assert volume(result.shape) == pytest.approx(wanted, rel=1e-9)
     assert volume(part) + result.volume_change == pytest.approx(wanted, rel=1e-9)
@@ -74,23 +74,25 @@ def test_a_pushed_hub_grows_alone(big, small, apart, rise, first, step):
 @given(*SIZES, st.floats(-4, 9), st.floats(-8, 8))
 def test_a_moved_hub_takes_the_flanks_along(big, small, apart, rise, x, y):
     part = link(big, small, apart, rise)
-    fabric = Fabric(ShapeIndex(part))
+    topology = SolidTopology(ShapeIndex(part))
     slide = Motion.slide(np.array([x, y, 0.0]))
-    faces = walls_of(fabric, small, apart) + walls_of(fabric, small / 2, apart)
-    result = reshape(fabric, dict.fromkeys(faces, slide))
+    faces = walls_of(topology, small, apart) + walls_of(topology, small / 2, apart)
+    result = reshape(topology, dict.fromkeys(faces, slide))
     wanted = link_volume(big, small, math.hypot(apart + x, y), rise, (big / 3, small / 2))
     assert volume(result.shape) == pytest.approx(wanted, rel=1e-9)
     assert fault(result.shape) is None
 
 
 def test_a_slot_is_pushed_as_one_but_bosses_of_one_size_are_not():
-    fabric = Fabric(ShapeIndex(build.subtract(build.box(60, 30, 10, (-20, -15, 0)), tangent_web(5, 5, 20, THICK))))
-    wall = walls_of(fabric, 5, 20)[0]
-    result = reshape(fabric, {wall: Offset(-1.0)})
+    topology = SolidTopology(
+        ShapeIndex(build.subtract(build.box(60, 30, 10, (-20, -15, 0)), tangent_web(5, 5, 20, THICK)))
+    )
+    wall = walls_of(topology, 5, 20)[0]
+    result = reshape(topology, {wall: Offset(-1.0)})
     grown = (2 * (6 * 20) + math.pi * 36 - 2 * 5 * 20 - math.pi * 25) * THICK
     assert result.volume_change == pytest.approx(-grown, rel=1e-9)
-    fabric = Fabric(ShapeIndex(link(8, 8, 40, 3)))
-    result = reshape(fabric, {walls_of(fabric, 8, 0)[0]: Offset(1.0)})
+    topology = SolidTopology(ShapeIndex(link(8, 8, 40, 3)))
+    result = reshape(topology, {walls_of(topology, 8, 0)[0]: Offset(1.0)})
     assert volume(result.shape) == pytest.approx(link_volume(9, 8, 40, 3, (8 / 3, 4)), rel=1e-9)
 
 

@@ -107,10 +107,9 @@ def test_drafts_are_forgotten_and_no_name_is_given_twice():
     kept = store.put_shape(build.box(1, 1, 1))
     names = []
     for _ in range(3):
-        store.drafting = True
-        names.append(store.put_shape(build.box(2, 2, 2)))
-        assert store.has(names[-1])
-        store.end_drafts()
+        with store.drafts():
+            names.append(store.put_shape(build.box(2, 2, 2)))
+            assert store.has(names[-1])
         assert not store.has(names[-1])
     assert (len(set(names)), store.has(kept), store.drafting) == (3, True, False)
 

@@ -250,8 +250,8 @@ def test_typed_nonsense_is_told(page):
 @pytest.mark.parametrize("name", list(registry()))
 def test_every_edit_has_line_schema_and_reference(page, name):
     cls = registry()[name]
-    shown = {n for kind, n in tokens(cls) if kind == "gap"}
-    assert shown <= set(cls.gaps())
+    shown = {n for kind, n in tokens(cls) if kind == "field"}
+    assert shown <= set(cls.fields())
     assert name in page.get("/edits.json").json
     if name != "zz misbehave":
         assert f"<h2>{name}</h2>" in page.get("/help").text

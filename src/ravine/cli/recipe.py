@@ -14,7 +14,7 @@ from typing import Any
 
 from ravine.core import EditError, Model, RavineError
 from ravine.core.edits import find_edit
-from ravine.core.edits.gaps import PickGap
+from ravine.core.edits.fields import PickField
 
 
 def _faces(model: Model, asked: dict[str, Any]) -> list[str]:
@@ -36,15 +36,15 @@ def _faces(model: Model, asked: dict[str, Any]) -> list[str]:
 def _resolve(model: Model, step: dict[str, Any]) -> dict[str, Any]:
     """Raw values of one step: what is asked for by properties becomes ids of this model."""
     values = {k: v for k, v in step.items() if k != "edit"}
-    for name, gap in find_edit(step.get("edit", "")).gaps().items():
-        if not isinstance(gap, PickGap) or name not in values:
+    for name, field in find_edit(step.get("edit", "")).fields().items():
+        if not isinstance(field, PickField) or name not in values:
             continue
         asked = values[name]
-        if gap.element == "face" and isinstance(asked, dict):
+        if field.element == "face" and isinstance(asked, dict):
             values[name] = _faces(model, asked)
-        elif gap.element == "node" and asked == "all":
+        elif field.element == "node" and asked == "all":
             values[name] = [f"n{n}" for n in model.snapshot.roots]
-        elif gap.element == "node" and isinstance(asked, str):
+        elif field.element == "node" and isinstance(asked, str):
             values[name] = model.nodes(asked)
     return values
 

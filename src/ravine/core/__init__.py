@@ -8,8 +8,9 @@
 """
 
 from . import edits as _edits
+from .edits.perform import Change
 from .errors import Cancelled, EditError, FormatError, RavineError, UnitError, UnknownId
-from .model.model import Change, Model
+from .session import Model
 
 registry = _edits.registry
 

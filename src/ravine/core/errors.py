@@ -39,6 +39,15 @@ class EditError(RavineError):
         }
 
 
+class CannotDo(EditError):
+    """The edit is well said, but the geometry does not allow it.  The reason is what stops it; whoever says the
+    sentence over the operation puts before it what was being done."""
+
+    def said_of(self, doing: str) -> CannotDo:
+        """The same with what was being done before the reason."""
+        return CannotDo(f"{doing}: {self.reason}", self.where, self.nearest, self.field)
+
+
 class Unsettled(EditError):
     """A quick preview that leaves the slow part to the one that follows when the hand rests."""
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from ravine.core.model.profiles import areas_of_sketch
+from ravine.core.model.profiles import regions_of_sketch
 from ravine.core.model.snapshot import Snapshot, area_id
 
 GRIP, BITE, RIBS, HEIGHT = 15.0, 1.4, 20, 16.0
@@ -47,4 +47,4 @@ def draw_gland_nut(do: Do) -> None:
 
 
 def _largest(state: Snapshot, sketch: int) -> str:
-    return area_id(sketch, areas_of_sketch(state.sketches[sketch])[0].inside)
+    return area_id(sketch, regions_of_sketch(state.sketches[sketch])[0].inside)

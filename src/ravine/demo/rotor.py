@@ -6,7 +6,7 @@ import math
 
 from ravine.core.kernel import build
 from ravine.core.kernel.shapes import Shape
-from ravine.core.model.placement import turn
+from ravine.core.rigid import turn
 
 HUB, LENGTH, TIP, BLADES = 13.0, 34.0, 52.0, 6
 

@@ -10,7 +10,7 @@ from pathlib import Path
 from ravine.core.formats import iges, step
 from ravine.core.kernel import build
 from ravine.core.kernel.exchange import WriteNode, WritePart
-from ravine.core.model.placement import IDENTITY, multiply, shift, turn
+from ravine.core.rigid import IDENTITY, multiply, shift, turn
 
 from .gland_nut import Do, draw_gland_nut
 from .logger_board import board_text

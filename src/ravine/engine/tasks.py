@@ -5,23 +5,25 @@ from __future__ import annotations
 
 import os
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import asdict
 from typing import Any
 
-from ravine.core.clearance.pairs import gaps_between, shared_matter
+from ravine.core.clearance.pairs import gaps_between, shared_volume
 from ravine.core.clearance.picked_fit import fit_of
-from ravine.core.edits import Context, EditError, Work, find_edit
-from ravine.core.edits.gaps import LengthGap, PickGap
-from ravine.core.edits.limits import walls
-from ravine.core.edits.planes import plane_through
+from ravine.core.edits import Context, EditError, find_edit
+from ravine.core.edits.fields import LengthField, PickField
+from ravine.core.edits.perform import Change, perform
+from ravine.core.edits.value_bounds import walls
 from ravine.core.maps.body_map import map_of
 from ravine.core.mending.report import check_up as find_flaws
 from ravine.core.model.alike import alike as find_alike
 from ravine.core.model.geometry import GeometryStore, Solid
-from ravine.core.model.model import Change, perform
+from ravine.core.model.grow_selection import grown_selection
 from ravine.core.model.snapshot import Snapshot, split_id, text_id
-from ravine.core.model.widening import widened
+from ravine.core.operations.planes import plane_through
+from ravine.core.operations.work import Mode, Work
 from ravine.core.section.cut import Cut, cut_of, section_plane
 from ravine.core.section.exact import Figure, figures_of
 from ravine.core.section.width import width_at
@@ -58,6 +60,15 @@ class Workshop:
                 self._figures.popitem(last=False)
         self._figures.move_to_end(key)
         return self._figures[key]
+
+    @contextmanager
+    def drafts(self, passing: bool = True) -> Iterator[None]:
+        """Afterwards nothing is left of a preview, nor of blobs that nobody took."""
+        try:
+            with self.geometry.drafts(passing):
+                yield
+        finally:
+            self.geometry.take_fresh()
 
     def take(self, blobs: dict[str, bytes]) -> None:
         for address, blob in blobs.items():
@@ -122,22 +133,21 @@ def _meshes(workshop: Workshop, change: Change) -> list[dict[str, Any]]:
 
 @task
 def edit(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[str, Any]:
-    """One edit on a stored state.  args: snapshot (address), name, values, preview, comma; cut: plane and hidden of the
+    """One edit on a stored state.  args: snapshot (address), name, values, mode, comma; cut: plane and hidden of the
     section that the result is shown in, and watch: plane, at and nodes of the width to measure in it; pins: measures to
     take of the result."""
     before = workshop.snapshot(args["snapshot"])
-    preview = bool(args.get("preview"))
-    workshop.geometry.drafting = preview
-    work = Work(before, workshop.geometry, progress, preview and not args.get("settled"), shown=preview)
-    try:
+    mode = Mode(args.get("mode", "commit"))
+    work = Work(before, workshop.geometry, progress, mode)
+    with workshop.drafts(not mode.keeps):
         done, change = perform(args["name"], args["values"], work, decimal_comma=bool(args.get("comma")))
         progress(0.9, "drawing")
         result: dict[str, Any] = {
             "sentence": change.sentence,
             "facts": _facts(change),
             "warnings": list(change.warnings),
-            "files": {} if preview else change.files,
-            "numbers": {n: getattr(done, n) for n, g in done.gaps().items() if isinstance(g, LengthGap)},
+            "files": change.files if mode.keeps else {},
+            "numbers": {n: getattr(done, n) for n, g in done.fields().items() if isinstance(g, LengthField)},
             "added": change.added,
             "removed": change.removed,
             "ended": len(change.ended),
@@ -153,15 +163,12 @@ def edit(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[s
             result["pins"] = _pins(workshop, change.after, args["pins"])
         if change.after != before:
             result["scene"] = scene(change.after)
-        if not preview and change.after != before:
+        if mode.keeps and change.after != before:
             address, text = change.after.stored()
             workshop.keep(address, change.after)
             fresh = workshop.geometry.take_fresh(change.after.addresses())
             result |= {"snapshot": address, "blobs": {**fresh, address: text}, "edit": done.name}
         return result
-    finally:
-        workshop.geometry.end_drafts()
-        workshop.geometry.take_fresh()
 
 
 @task
@@ -175,32 +182,32 @@ def start_line(workshop: Workshop, args: dict[str, Any], progress: Progress) -> 
     context = Context(snapshot, workshop.geometry)
     cls = find_edit(args["name"])
     picked = tuple(args["picked"])
-    taker = cls.gaps().get(cls.pick_gap() or "")
-    if isinstance(taker, PickGap) and taker.element == "node" and picked and not picked[0].startswith("n"):
+    taker = cls.fields().get(cls.pick_field() or "")
+    if isinstance(taker, PickField) and taker.element == "node" and picked and not picked[0].startswith("n"):
         picked = tuple(args["nodes"])
     raw = {**cls.suggest(work, picked), **{k: v for k, v in args["values"].items() if v != ""}}
     texts: dict[str, str] = {}
     words: dict[str, str] = {}
     typed: dict[str, Any] = {}
-    for name, gap in cls.gaps().items():
+    for name, field in cls.fields().items():
         given = None if raw.get(name) in ("", [], ()) else raw.get(name)
-        if given is None and gap.required:
+        if given is None and field.required:
             texts[name] = words[name] = ""
             continue
         try:
-            typed[name] = gap.default if given is None else gap.read(given, context)
+            typed[name] = field.default if given is None else field.read(given, context)
         except EditError as error:
             error.field = name
-            if name == cls.pick_gap():
+            if name == cls.pick_field():
                 raise
             texts[name] = words[name] = str(given)
             continue
         empty = typed[name] is None
-        texts[name] = "" if empty else gap.edit_text(typed[name], context)
-        words[name] = "" if empty else gap.show(typed[name], context)
+        texts[name] = "" if empty else field.edit_text(typed[name], context)
+        words[name] = "" if empty else field.show(typed[name], context)
     handle = None
-    if cls.pick_gap() in typed:
-        blank = {n: 0.0 for n, g in cls.gaps().items() if g.required and n not in typed}
+    if cls.pick_field() in typed:
+        blank = {n: 0.0 for n, g in cls.fields().items() if g.required and n not in typed}
         handle = cls(**{**typed, **blank}).handle(work)
     return {
         "texts": texts,
@@ -212,21 +219,17 @@ def start_line(workshop: Workshop, args: dict[str, Any], progress: Progress) -> 
 
 @task
 def limits(workshop: Workshop, args: dict[str, Any], progress: Progress) -> dict[str, float | None]:
-    """How far the handle's gap goes either way before the edit is refused: mm or rad, None where no wall was found.
-    args: snapshot, name, values, gap."""
+    """How far the handle's field goes either way before the edit is refused: mm or rad, None where no wall was found.
+    args: snapshot, name, values, field."""
     snapshot = workshop.snapshot(args["snapshot"])
-    workshop.geometry.drafting = True
-    try:
-        return walls(Work(snapshot, workshop.geometry, hints=False), args["name"], args["values"], args["gap"])
-    finally:
-        workshop.geometry.end_drafts()
-        workshop.geometry.take_fresh()
+    with workshop.drafts():
+        return walls(Work(snapshot, workshop.geometry, mode=Mode.PROBE), args["name"], args["values"], args["field"])
 
 
 @task
 def widen(workshop: Workshop, args: dict[str, Any], progress: Progress) -> list[list[str]]:
     """Wider picks, the one meant most first.  args: snapshot, picked, way."""
-    return widened(workshop.snapshot(args["snapshot"]), workshop.geometry, args["picked"], args["way"])
+    return grown_selection(workshop.snapshot(args["snapshot"]), workshop.geometry, args["picked"], args["way"])
 
 
 @task
@@ -329,7 +332,7 @@ def clearance(workshop: Workshop, args: dict[str, Any], progress: Progress) -> d
 @task
 def overlap(workshop: Workshop, args: dict[str, Any], progress: Progress) -> bytes:
     """Corners, float32 (n × 9), of the matter that two parts share.  args: snapshot, nodes."""
-    found = shared_matter(workshop.snapshot(args["snapshot"]), workshop.geometry, args["nodes"])
+    found = shared_volume(workshop.snapshot(args["snapshot"]), workshop.geometry, args["nodes"])
     return found.astype("<f4").tobytes()
 
 

@@ -157,8 +157,8 @@ class Designs:
         watched = watch and {"plane": plane, **watch}
         cut = plane and {"plane": plane, "hidden": self.hidden(design), "watch": watched}
         result = self._call(
-            "edit", revision, "preview", name=name, values=values, comma=comma, preview=True, settled=settled, cut=cut,
-            pins=pins,
+            "edit", revision, "preview", name=name, values=values, comma=comma, cut=cut, pins=pins,
+            mode="preview" if settled else "drag",
         )  # fmt: skip
         return {**result, "revision": revision}
 
@@ -167,9 +167,9 @@ class Designs:
     ) -> dict:
         return self._call("start_line", self.head(design), name=name, picked=picked, nodes=nodes, values=values)
 
-    def limits(self, design: Design, base: int, name: str, values: dict[str, Any], gap: str) -> dict:
-        """The walls of a gap, either way."""
-        return self._call("limits", self._expect(design, base), "preview", name=name, values=values, gap=gap)
+    def limits(self, design: Design, base: int, name: str, values: dict[str, Any], field: str) -> dict:
+        """The walls of a field, either way."""
+        return self._call("limits", self._expect(design, base), "preview", name=name, values=values, field=field)
 
     def widen(self, design: Design, picked: list[str], way: str) -> list[list[str]]:
         """Wider picks, as core.model.widening says.  Raises EditError."""

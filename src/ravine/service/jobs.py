@@ -14,8 +14,8 @@ from typing import Any
 from peewee import InterfaceError, OperationalError
 
 from ravine.core import Cancelled, RavineError, formats
-from ravine.core.edits.gaps import Context
-from ravine.core.edits.import_file import ImportFile
+from ravine.core.edits.exchange.import_file import ImportFile
+from ravine.core.edits.fields import Context
 from ravine.core.formats import reading
 from ravine.core.model.geometry import GeometryStore
 from ravine.engine.client import DEADLINES
@@ -40,10 +40,10 @@ def start_import(
     if kind in formats.NO_UNIT and units is None:
         raise RavineError(f"{name} is of a format that does not say its unit; choose one")
     context = Context(designs.snapshot(designs.head(design)), GeometryStore())
-    for gap, value in (choices or {}).items():
-        ImportFile.gaps()[gap].read(value, context)
+    for field, value in (choices or {}).items():
+        ImportFile.fields()[field].read(value, context)
     stem, ending = os.path.splitext(name)
-    name = stem[: 120 - len(ending)] + ending  # as long as the import's name gap takes
+    name = stem[: 120 - len(ending)] + ending  # as long as the import's name field takes
     original = designs.keep_original(design, name, data)
     params = {"original": original.id, "name": name, "units": units, "choices": choices or {}}
     return Job.create(owner=designs.owner, design=design, kind="import", params=json.dumps(params), words="waiting")

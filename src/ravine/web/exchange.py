@@ -38,7 +38,7 @@ def bring_in(ident: int) -> str:
 
 
 def import_choices(form: Mapping[str, str]) -> dict[str, str]:
-    """What the person chose for files that come in, as the gaps of the import."""
+    """What the person chose for files that come in, as the fields of the import."""
     return {name: form[name] for name in ("what", "tree", "heal", "widest") if form.get(name)}
 
 

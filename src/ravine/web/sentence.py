@@ -12,7 +12,7 @@ from flask import Blueprint, Response, make_response, render_template, request
 from ravine.core import EditError
 from ravine.core.edits import find_edit, registry
 from ravine.core.edits.base import Edit
-from ravine.core.edits.gaps import ChoiceGap, FileGap, PickGap
+from ravine.core.edits.fields import ChoiceField, FileField, PickField
 from ravine.service.designs import Designs
 from ravine.store.tables import Design, Revision
 
@@ -25,12 +25,12 @@ pages = Blueprint("sentence", __name__)
 
 
 def tokens(cls: type[Edit], idle: Collection[str] = ()) -> list[tuple[str, str]]:
-    """The sentence cut into ("word", text) and ("gap", name).  Gaps that the sentence leaves out are not shown, nor
+    """The sentence cut into ("word", text) and ("field", name).  Gaps that the sentence leaves out are not shown, nor
     are idle ones with the words before them."""
     found: list[tuple[str, str]] = []
     for word, name in re.findall(r"([^{}]*)(?:\{(\w+)\})?", cls.sentence):
         if name not in idle or not name:
-            found += [("word", word.strip()), ("gap", name)]
+            found += [("word", word.strip()), ("field", name)]
     return [t for t in found if t[1]]
 
 
@@ -76,7 +76,7 @@ def _asked(data: dict[str, Any]) -> tuple[str, dict[str, Any], int]:
     if not isinstance(values, dict) or not isinstance(base, int) or not isinstance(name, str):
         raise EditError("an edit comes as edit (text), values (object) and base (revision number)")
     cls = find_edit(name)
-    if any(isinstance(g, FileGap) for g in cls.gaps().values()):
+    if any(isinstance(g, FileField) for g in cls.fields().values()):
         raise EditError(f"{cls.name} takes a file; send it to the import address of the model")
     return name, values, base
 
@@ -96,7 +96,7 @@ def line(ident: int) -> Response:
         "fragments/line.html",
         cls=cls,
         tokens=tokens(cls, started.pop("idle")),
-        gaps=cls.gaps(),
+        fields=cls.fields(),
         units=snapshot.units,
         design=design,
         **started,
@@ -126,10 +126,10 @@ def limits(ident: int) -> dict:
     design = store.get(ident)
     data = _body()
     name, values, base = _asked(data)
-    gap = data.get("gap", "")
-    if gap not in find_edit(name).gaps():
-        raise EditError(f"{name} has no gap “{str(gap)[:40]}”")
-    return store.limits(design, base, name, values, gap)
+    field = data.get("field", "")
+    if field not in find_edit(name).fields():
+        raise EditError(f"{name} has no gap “{str(field)[:40]}”")
+    return store.limits(design, base, name, values, field)
 
 
 @pages.post("/m/<int:ident>/edits")
@@ -153,25 +153,25 @@ def _typed(text: str) -> tuple[type[Edit] | None, str]:
 
 
 def typed_values(cls: type[Edit], rest: str) -> dict[str, str]:
-    """Words after the edit's name: `gap=value` fills that gap; a gap's name before a value too; what is left goes
-    into the first gap that is neither picked in the view nor a choice, after choices named in front."""
-    gaps = {n: g for n, g in cls.gaps().items() if n != cls.pick_gap()}
+    """Words after the edit's name: `field=value` fills that field; a field's name before a value too; what is left goes
+    into the first field that is neither picked in the view nor a choice, after choices named in front."""
+    fields = {n: g for n, g in cls.fields().items() if n != cls.pick_field()}
     values: dict[str, str] = {}
-    names = "|".join(gaps)
+    names = "|".join(fields)
     pieces = re.split(rf"(?:^|\s)({names})(?:\s*=\s*|\s+)", " " + rest) if names else [rest]
     head = pieces[0].strip()
     for name, value in zip(pieces[1::2], pieces[2::2], strict=True):
         values[name] = value.strip()
-    for name, choice in gaps.items():  # a choice by its word, in front of what goes into the next gap
-        if not isinstance(choice, ChoiceGap):
+    for name, choice in fields.items():  # a choice by its word, in front of what goes into the next field
+        if not isinstance(choice, ChoiceField):
             break
         words = sorted(choice.options, key=len, reverse=True)
         said = next((w for w in words if name not in values and f"{head} ".lower().startswith(f"{w} ")), None)
         if said:
             values[name], head = said, head[len(said) :].strip()
     if head:
-        left = [n for n, g in gaps.items() if n not in values and not isinstance(g, PickGap)]
-        first = next((n for n in left if not isinstance(gaps[n], ChoiceGap)), left[0] if left else None)
+        left = [n for n, g in fields.items() if n not in values and not isinstance(g, PickField)]
+        first = next((n for n in left if not isinstance(fields[n], ChoiceField)), left[0] if left else None)
         if first is None:
             raise EditError(f"“{head}” has no gap left to go into")
         values[first] = head
@@ -184,7 +184,7 @@ def complete(ident: int) -> str:
     text = request.args.get("text", "").strip()
     cls, rest = _typed(text)
     offered = [c for c in registry().values() if c.name.startswith(text.lower())] if cls is None else [cls]
-    usable = [c for c in offered if not any(isinstance(g, FileGap) for g in c.gaps().values())]
+    usable = [c for c in offered if not any(isinstance(g, FileField) for g in c.fields().values())]
     return render_template("fragments/complete.html", offered=usable, text=text, rest=rest, whole=cls)
 
 

@@ -9,7 +9,7 @@ from typing import Any
 
 from flask import Flask, current_app
 
-from ravine.core.edits.import_file import ImportFile
+from ravine.core.edits.exchange.import_file import ImportFile
 from ravine.core.formats import ENDINGS
 from ravine.core.model.finishes import SURFACES
 from ravine.core.units import format_area, format_length, format_mass, format_volume
@@ -61,6 +61,6 @@ def register(app: Flask) -> None:
     app.add_template_filter(json.loads, "from_json")
     app.add_template_global(STAGES, "stages")
     app.add_template_global({name: asdict(surface) for name, surface in SURFACES.items()}, "surfaces")
-    how = {name: gap for name, gap in ImportFile.gaps().items() if name in ("what", "tree", "heal", "widest")}
-    app.add_template_global(how, "import_gaps")
+    how = {name: field for name, field in ImportFile.fields().items() if name in ("what", "tree", "heal", "widest")}
+    app.add_template_global(how, "import_fields")
     app.add_template_global(",".join(f".{e}" for e in ENDINGS), "file_endings")

@@ -155,7 +155,7 @@ def _with_mesh(a: _Standing, b: _Standing, nodes: tuple[str, str], names: tuple[
     return PairGap(nodes, names, state, best[0], best[1:], about=True)
 
 
-def shared_matter(snapshot: Snapshot, geometry: GeometryStore, nodes: Collection[str]) -> Floats:
+def shared_volume(snapshot: Snapshot, geometry: GeometryStore, nodes: Collection[str]) -> Floats:
     """Triangles (n, 3, 3), mm in the model, of what two solids both take up; none where they do not."""
     shapes = [
         placed(geometry.solid(o.body.shape).shape, o.matrix)

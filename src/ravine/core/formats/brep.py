@@ -11,7 +11,7 @@ from ..kernel.exchange import ReadNode, ReadPart, pieces_of
 from ..kernel.failures import KERNEL_FAILURES
 from ..kernel.serial import from_text, to_text
 from ..kernel.shapes import Shape, compound, matrix_of, unplaced
-from ..model.placement import IDENTITY
+from ..rigid import IDENTITY
 from .reading import Imported, Progress, ReadOptions
 
 

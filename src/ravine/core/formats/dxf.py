@@ -14,7 +14,7 @@ from ezdxf import recover
 from ezdxf.math import Bezier4P, Vec3, bezier_to_bspline
 
 from ..errors import FormatError
-from ..sketch.flats import FlatCurve
+from ..sketch.plane_curves import PlaneCurve
 from ..sketch.strokes import Stroke, bezier_stroke, beziers
 from ..units import LENGTHS
 from .reading import Drawing, Imported, Progress, ReadOptions, drawing_from
@@ -112,7 +112,7 @@ def write(drawing: Drawing) -> bytes:
     return text.getvalue().encode(document.output_encoding, "dxfreplace")
 
 
-def add_curve(space: Any, curve: FlatCurve, layer: str = "0") -> None:
+def add_curve(space: Any, curve: PlaneCurve, layer: str = "0") -> None:
     on = {"layer": layer}
     if curve.kind == "line":
         a, b = curve.at(np.array([0.0, 1.0])).tolist()

@@ -18,7 +18,7 @@ from ..kernel import build
 from ..kernel.exchange import ReadNode, ReadPart
 from ..kernel.failures import KERNEL_FAILURES
 from ..kernel.shapes import Shape
-from ..model.placement import IDENTITY, Matrix
+from ..rigid import IDENTITY, Matrix
 from .reading import Imported, Progress, ReadOptions
 
 Vec = tuple[float, float, float]

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from ..errors import FormatError
 from ..kernel.exchange import ReadNode, ReadPart
 from ..model.trimesh_body import TriangleMesh
-from ..sketch.flats import FlatCurve
+from ..sketch.plane_curves import PlaneCurve
 from ..sketch.strokes import Stroke
 from .marks import BREP_MARKS, is_idf, is_iges
 
@@ -30,7 +30,7 @@ class ReadOptions:
     units: str | None = None
 
 
-Drawing = Sequence[FlatCurve]
+Drawing = Sequence[PlaneCurve]
 
 
 @dataclass

@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 
 from ..errors import FormatError
 from ..kernel.exchange import ReadNode
-from ..model.placement import IDENTITY
 from ..model.trimesh_body import TriangleMesh
+from ..rigid import IDENTITY
 from ..units import LENGTHS
 from .reading import Imported, Progress, ReadOptions, check_numbers
 

@@ -13,8 +13,8 @@ import numpy as np
 import svgelements as svg
 
 from ..errors import FormatError
-from ..sketch.flats import FlatCurve
 from ..sketch.loops import followed
+from ..sketch.plane_curves import PlaneCurve
 from ..sketch.strokes import Stroke, bezier_stroke, beziers
 from .reading import Drawing, Imported, Progress, ReadOptions, drawing_from
 
@@ -109,7 +109,7 @@ def _part_of_ellipse(arc: Any) -> Stroke:
     return Stroke("ellipse", (_flat(arc.center), _flat(arc.prx)), short, (first, last))
 
 
-def head_of(drawing: Sequence[FlatCurve]) -> str:
+def head_of(drawing: Sequence[PlaneCurve]) -> str:
     """The opening of a file in mm that shows all of them."""
     boxes = np.array([c.box for c in drawing])
     low, high = boxes[:, :2].min(axis=0) - 1, boxes[:, 2:].max(axis=0) + 1
@@ -126,12 +126,12 @@ def write(drawing: Drawing) -> bytes:
     return "\n".join([head_of(drawing), *rows, "</svg>", ""]).encode()
 
 
-def path_of(curve: FlatCurve) -> str:
+def path_of(curve: PlaneCurve) -> str:
     start = curve.at(np.array([curve.first]))[0]
     return f"M{_pair(start)}{_drawn(curve, False)}" + ("Z" if curve.closed and curve.kind != "spline" else "")
 
 
-def loop_path(loop: Sequence[FlatCurve]) -> str:
+def loop_path(loop: Sequence[PlaneCurve]) -> str:
     """Curves that follow one another, as one closed path."""
     first, against = followed(loop)[0]
     start = first.at(np.array([first.last if against else first.first]))[0]
@@ -142,7 +142,7 @@ def _pair(place: Any) -> str:
     return f"{float(place[0]):.9g} {-float(place[1]):.9g}"
 
 
-def _drawn(curve: FlatCurve, against: bool) -> str:
+def _drawn(curve: PlaneCurve, against: bool) -> str:
     """From where the pen stands."""
     if curve.kind == "line":
         return f"L{_pair(curve.at(np.array([0.0 if against else 1.0]))[0])}"

@@ -15,8 +15,8 @@ import trimesh
 
 from ..errors import Cancelled, FormatError
 from ..kernel.exchange import ReadNode
-from ..model.placement import IDENTITY, Matrix
 from ..model.trimesh_body import TriangleMesh
+from ..rigid import IDENTITY, Matrix
 from ..units import LENGTHS
 from .reading import Imported, Progress, ReadOptions, TriangleWrite, check_numbers
 

@@ -27,7 +27,7 @@ class Blended:
     born: list[list[Shape]]
 
 
-def round_edges(body: Shape, edges: Sequence[Shape], radii: Sequence[tuple[float, float]]) -> Blended:
+def fillet_edges(body: Shape, edges: Sequence[Shape], radii: Sequence[tuple[float, float]]) -> Blended:
     """Radii in mm at the lower and the upper end of each edge's range.  Raises EditError where they do not fit."""
     tool = BRepFilletAPI_MakeFillet(body)
     for edge, (low, high) in zip(edges, radii, strict=True):

@@ -21,7 +21,7 @@ from OCP.gp import gp_Lin, gp_Vec
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 
 from ..errors import EditError
-from .failures import KERNEL_FAILURES
+from .failures import KERNEL_FAILURES, SpoiledInput
 from .history import Trace
 from .queries import face_facts, face_kind, plane_normal
 from .shapes import KINDS, Shape, ShapeIndex, as_face, items, parts_of, placed, shape_map
@@ -119,10 +119,6 @@ def shape_list(shapes: Sequence[Shape]) -> List_TopoDS_Shape:
 
 
 _OPERATIONS = {"unite": BRepAlgoAPI_Fuse, "subtract": BRepAlgoAPI_Cut, "common": BRepAlgoAPI_Common}
-
-
-class SpoiledInput(Exception):
-    """Merging went wrong and left the input shapes damaged; they must be read afresh from their bytes."""
 
 
 def combine(kind: str, body: Shape, tools: Sequence[Shape], *, merge: bool = True) -> tuple[Shape, Trace]:

@@ -121,7 +121,7 @@ def _chosen(body: Shape, choose: EdgeTest) -> Iterable[Shape]:
 
 
 def fillet(body: Shape, radius: float, choose: EdgeTest) -> Shape:
-    """Round the edges that `choose` picks.  Raises EditError when the kernel cannot."""
+    """Fillet the edges that `choose` picks.  Raises EditError when the kernel cannot."""
     tool = BRepFilletAPI_MakeFillet(body)
     for edge in _chosen(body, choose):
         tool.Add(float(radius), edge)

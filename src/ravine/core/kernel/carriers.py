@@ -477,7 +477,7 @@ def flat_start(edge: Shape, face: Shape, parameter: float) -> tuple[float, float
     return spot.X(), spot.Y()
 
 
-def flat_curve(edge: Shape, face: Shape) -> Handle:
+def plane_curve(edge: Shape, face: Shape) -> Handle:
     return BRep_Tool.CurveOnSurface_s(as_edge(edge), as_face(face), 0.0, 0.0)
 
 

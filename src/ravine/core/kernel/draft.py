@@ -12,7 +12,7 @@ from OCP.gp import gp_Dir, gp_Pln, gp_Pnt, gp_Trsf, gp_Vec
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 
-from ..errors import EditError
+from ..errors import CannotDo
 from .boolean import combine, single_solid
 from .check import fault
 from .failures import KERNEL_FAILURES
@@ -21,7 +21,7 @@ from .rebuild import wires_of
 from .shapes import Shape, as_face, parts_of
 
 
-def drafted(prism: Shape, base: Shape, direction: Sequence[float], angle: float, doing: str) -> Shape:
+def drafted(prism: Shape, base: Shape, direction: Sequence[float], angle: float) -> Shape:
     """A prism pulled from the plane face `base` along a unit direction, its walls leaning inwards by `angle` (rad)
     from the base on.  Raises EditError when the walls meet before the end."""
     facts = face_facts(base)
@@ -33,20 +33,20 @@ def drafted(prism: Shape, base: Shape, direction: Sequence[float], angle: float,
         if found.kind == "plane" and abs(float(np.dot(found.normal, direction))) > 1 - 1e-9:
             continue
         if found.kind not in ("plane", "cylinder"):
-            return _between_parallels(prism, base, direction, angle, doing)
+            return _between_parallels(prism, base, direction, angle)
         maker.Add(as_face(face), pull, float(angle), neutral, True)
         if not maker.AddDone():
-            raise EditError(f"{doing}: a wall that runs smoothly into the next one cannot lean", field="taper")
+            raise CannotDo("a wall that runs smoothly into the next one cannot lean", field="taper")
     try:
         maker.Build()
     except KERNEL_FAILURES:
-        raise EditError(f"{doing}: the walls meet before they get there", field="taper") from None
+        raise CannotDo("the walls meet before they get there", field="taper") from None
     if not maker.IsDone() or fault(maker.Shape()):
-        raise EditError(f"{doing}: the walls meet before they get there; a smaller taper works", field="taper")
+        raise CannotDo("the walls meet before they get there; a smaller taper works", field="taper")
     return maker.Shape()
 
 
-def _between_parallels(prism: Shape, base: Shape, direction: Sequence[float], angle: float, doing: str) -> Shape:
+def _between_parallels(prism: Shape, base: Shape, direction: Sequence[float], angle: float) -> Shape:
     """Straight walls from the outline to its parallel in the end plane, for outlines with free curves.  On these the
     wall leans by the angle at every place of the outline."""
     start = face_facts(base).centroid
@@ -61,16 +61,16 @@ def _between_parallels(prism: Shape, base: Shape, direction: Sequence[float], an
         try:
             parallel.Perform(inwards)
         except KERNEL_FAILURES:
-            raise EditError(f"{doing}: the walls meet before they get there", field="taper") from None
+            raise CannotDo("the walls meet before they get there", field="taper") from None
         found = parts_of(parallel.Shape(), "wire") if parallel.IsDone() else []
         if len(found) != 1:
-            raise EditError(f"{doing}: the walls meet before they get there; a smaller taper works", field="taper")
+            raise CannotDo("the walls meet before they get there; a smaller taper works", field="taper")
         through = BRepOffsetAPI_ThruSections(True, True, 1e-6)
         through.AddWire(TopoDS.Wire(wire))
         through.AddWire(TopoDS.Wire(found[0].Moved(TopLoc_Location(step))))
         through.Build()
         solid = single_solid(through.Shape())
         if fault(solid):
-            raise EditError(f"{doing}: the walls cannot lean along this outline: {fault(solid)}", field="taper")
+            raise CannotDo(f"the walls cannot lean along this outline: {fault(solid)}", field="taper")
         solids.append(solid)
     return single_solid(combine("subtract", solids[0], solids[1:])[0]) if len(solids) > 1 else solids[0]

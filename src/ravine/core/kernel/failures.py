@@ -11,3 +11,7 @@ KERNEL_FAILURES: tuple[type[Exception], ...] = tuple(
     for found in vars(module).values()
     if isinstance(found, type) and issubclass(found, Exception)
 )
+
+
+class SpoiledInput(Exception):
+    """Merging went wrong and left the input shapes damaged; they must be read afresh from their bytes."""

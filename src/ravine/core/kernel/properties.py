@@ -1,4 +1,4 @@
-"""Area, length, centroid and boxes by the kernel's own integration; volumes are in `volumes`."""
+"""Region, length, centroid and boxes by the kernel's own integration; volumes are in `volumes`."""
 
 from __future__ import annotations
 

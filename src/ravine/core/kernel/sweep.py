@@ -19,7 +19,7 @@ from OCP.Geom2d import Geom2d_Line
 from OCP.gp import gp_Ax3, gp_Dir, gp_Dir2d, gp_Pnt, gp_Pnt2d, gp_Vec
 from OCP.TopoDS import TopoDS, TopoDS_Shape
 
-from ..errors import EditError
+from ..errors import CannotDo, EditError
 from .boolean import combine, single_solid
 from .failures import KERNEL_FAILURES
 from .properties import length_properties
@@ -64,22 +64,22 @@ def helix(start: Vec, point: Vec, axis: Vec, pitch: float, height: float, lean: 
     return maker.Wire()
 
 
-def wound(face: Shape, spine: Shape, axis: Vec, doing: str) -> Shape:
+def wound(face: Shape, spine: Shape, axis: Vec) -> Shape:
     """The solid of a plane face taken along a helix, upright on its axis all the way."""
-    return _piped(face, spine, lambda pipe: pipe.SetMode(gp_Dir(*map(float, axis))), doing)
+    return _piped(face, spine, lambda pipe: pipe.SetMode(gp_Dir(*map(float, axis))))
 
 
-def swept(face: Shape, edges: Sequence[Shape], doing: str) -> Shape:
+def swept(face: Shape, edges: Sequence[Shape]) -> Shape:
     """The solid of a plane face taken along edges that follow one another, without turning about them."""
     maker = BRepBuilderAPI_MakeWire()
     for edge in edges:
         maker.Add(as_edge(edge))
         if not maker.IsDone():
-            raise EditError(f"{doing}: the edges of the way do not follow one another", field="along")
-    return _piped(face, maker.Wire(), lambda pipe: pipe.SetTransitionMode(BRepBuilderAPI_TransitionMode(1)), doing)
+            raise CannotDo("the edges of the way do not follow one another", field="along")
+    return _piped(face, maker.Wire(), lambda pipe: pipe.SetTransitionMode(BRepBuilderAPI_TransitionMode(1)))
 
 
-def _piped(face: Shape, spine: Shape, ready: object, doing: str) -> Shape:
+def _piped(face: Shape, spine: Shape, ready: object) -> Shape:
     outer = BRepTools.OuterWire_s(as_face(face))
     wires = [outer, *(w for w in wires_of(face) if not w.IsSame(outer))]
     solids = []
@@ -90,20 +90,20 @@ def _piped(face: Shape, spine: Shape, ready: object, doing: str) -> Shape:
         try:
             pipe.Build()
             if not pipe.IsDone() or not pipe.MakeSolid():
-                raise EditError(f"{doing}: the profile cannot be taken along this way", field="areas")
+                raise CannotDo("the profile cannot be taken along this way", field="areas")
         except KERNEL_FAILURES:
-            raise EditError(f"{doing}: the profile cannot be taken along this way", field="areas") from None
+            raise CannotDo("the profile cannot be taken along this way", field="areas") from None
         solids.append(single_solid(pipe.Shape()))
     return single_solid(combine("subtract", solids[0], solids[1:])[0]) if len(solids) > 1 else solids[0]
 
 
-def _outlines(faces: Sequence[Shape], doing: str) -> list[list[Shape]]:
+def _outlines(faces: Sequence[Shape]) -> list[list[Shape]]:
     """The outer wires of faces, then rows of the holes that go together: nearest by their place within the face."""
     outer = [BRepTools.OuterWire_s(as_face(f)) for f in faces]
     holes = [[w for w in wires_of(f) if not w.IsSame(o)] for f, o in zip(faces, outer, strict=True)]
     if len({len(row) for row in holes}) > 1:
         counts = ", ".join(str(len(row)) for row in holes)
-        raise EditError(f"{doing}: the areas have different numbers of holes ({counts})", field="areas")
+        raise CannotDo(f"the areas have different numbers of holes ({counts})", field="areas")
     rows = [[TopoDS.Wire(w) for w in outer]]
     middles = [np.array([length_properties(w).centroid for w in (o, *row)])
                for o, row in zip(outer, holes, strict=True)]  # fmt: skip
@@ -115,17 +115,17 @@ def _outlines(faces: Sequence[Shape], doing: str) -> list[list[Shape]]:
             place = there[1:][int(np.argmin(away))] - there[0]
         rows.append([TopoDS.Wire(w) for w in row])
     if len({hash(w) for row in rows[1:] for w in row}) < sum(map(len, rows[1:])):
-        raise EditError(f"{doing}: it is not clear which holes of the areas go together", field="areas")
+        raise CannotDo("it is not clear which holes of the areas go together", field="areas")
     return rows
 
 
-def led(faces: Sequence[Shape], edges: Sequence[Shape], doing: str) -> Shape:
+def led(faces: Sequence[Shape], edges: Sequence[Shape]) -> Shape:
     """A solid through plane faces, led from one to the next by edges that follow one another."""
     maker = BRepBuilderAPI_MakeWire()
     for edge in edges:
         maker.Add(as_edge(edge))
         if not maker.IsDone():
-            raise EditError(f"{doing}: the edges of the guide do not follow one another", field="guide")
+            raise CannotDo("the edges of the guide do not follow one another", field="guide")
     guide = maker.Wire()
 
     def lay(wires: list[Shape]) -> Shape:
@@ -135,10 +135,10 @@ def led(faces: Sequence[Shape], edges: Sequence[Shape], doing: str) -> Shape:
         pipe.Build()
         return pipe.Shape() if pipe.IsDone() and pipe.MakeSolid() else TopoDS_Shape()
 
-    return _laid(faces, lay, doing, f"{doing}: no surface runs through these outlines along the guide", "guide")
+    return _laid(faces, lay, "no surface runs through these outlines along the guide", "guide")
 
 
-def lofted(faces: Sequence[Shape], smooth: bool, doing: str) -> Shape:
+def lofted(faces: Sequence[Shape], smooth: bool) -> Shape:
     """A solid through plane faces in their order."""
 
     def lay(wires: list[Shape]) -> Shape:
@@ -148,13 +148,13 @@ def lofted(faces: Sequence[Shape], smooth: bool, doing: str) -> Shape:
         through.Build()
         return through.Shape() if through.IsDone() else TopoDS_Shape()
 
-    return _laid(faces, lay, doing, f"{doing}: no surface runs through these outlines", "areas")
+    return _laid(faces, lay, "no surface runs through these outlines", "areas")
 
 
-def _laid(faces: Sequence[Shape], lay: Callable[[list[Shape]], Shape], doing: str, refusal: str, field: str) -> Shape:
+def _laid(faces: Sequence[Shape], lay: Callable[[list[Shape]], Shape], refusal: str, field: str) -> Shape:
     """The outer wires laid through, less the holes laid through."""
     solids = []
-    for row in _outlines(faces, doing):
+    for row in _outlines(faces):
         try:
             found = lay(row)
         except KERNEL_FAILURES:

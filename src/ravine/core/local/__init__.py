@@ -1,15 +1,15 @@
 """The local face engine: new surfaces for some faces of a solid, neighbours follow, topology stays.
 
 surfaces   carrier surfaces as signed distances
-fabric     a solid read once: who touches whom, how faces meet
+topology     a solid read once: who touches whom, how faces meet
 plan       what was asked, and the new surface of every face that changes
 planning   from the one to the other
 following  neighbours that come along
-rounds     which faces are rounds, and on what they touch
+fillets     which faces are fillets, and on what they touch
 chamfers   which faces are chamfers, and where they go with their walls
-rolling    where rounds go when their supports move; canal for those along any path
+rolling    where fillets go when their supports move; canal for those along any path
 corners    where the vertices go
-borders    where the edges go
+edge_curves    where the edges go
 soundness  checks on what was rebuilt
 engine     all of it in one call
 closing    faces taken away, the gap closed by their neighbours

@@ -1,8 +1,8 @@
-"""Canal surfaces: what a ball leaves behind whose centre runs along a path that is no line or circle, like the rounds
+"""Canal surfaces: what a ball leaves behind whose centre runs along a path that is no line or circle, like the fillets
 between a drafted wall and a boss.
 
 The path is where both supports lie at the ball's distance.  Sections square to it are arcs between the points where
-the ball touches, drawn exactly as rational quadratics; from section to section the homogeneous poles are interpolated
+the ball touches, notes exactly as rational quadratics; from section to section the homogeneous poles are interpolated
 by splines of degree 7, with more sections until the surface is near enough to the ball.  Where the path is a line or
 circle after all, the surface is a cylinder or torus.
 """
@@ -22,7 +22,7 @@ from .surfaces import Floats, Surface
 STRAIGHT = 1e-7  # mm by which a path may miss the line or circle it is taken for
 MARGIN = 0.12  # of its length, by which a canal is carried on beyond its ends
 OVERLAP = 0.25  # rad by which its arcs run on beyond the places of touch
-ONE_ARC = np.radians(150.0)  # drawn in one piece: where two meet, borders across need many more knots
+ONE_ARC = np.radians(150.0)  # notes in one piece: where two meet, edge_curves across need many more knots
 WIDEST = np.radians(176.0)  # a face that turns further is a wall of its own: a slot's end, a lug
 CLOSE = 1e-7  # mm by which the surface may miss the ball
 FEWEST, MOST = 12, 140  # sections
@@ -53,14 +53,14 @@ class Ball:
         centres = self.settle(points + self.before * outward)
         return None if centres is None else centres - np.sign(self.before) * self.radius * outward
 
-    def rail(self, points: Floats, side: int) -> Floats | None:
+    def contact(self, points: Floats, side: int) -> Floats | None:
         """Where it touches a support, from places (n, 3) near by."""
         centres = self.settle(points)
         if centres is None:
             return None
         return centres - self.distances[side] * self.supports[side].distance(centres)[1]
 
-    def off_rail(self, points: Floats, side: int) -> Floats:
+    def off_contact(self, points: Floats, side: int) -> Floats:
         """How far (n,) the ball that touches a support at these places is from touching the other one, in mm."""
         here, there = self.supports[side], self.supports[1 - side]
         centres = points + self.distances[side] * here.distance(points)[1]

@@ -11,20 +11,20 @@ from collections.abc import Mapping
 import numpy as np
 
 from .chamfers import LEAST_SHARE, STRAIGHT, Chamfer
-from .fabric import Fabric
 from .surfaces import Floats, Motion, Surface
+from .topology import SolidTopology
 
 
 def carried(
-    fabric: Fabric, item: Chamfer, new: Mapping[int, Surface], motions: Mapping[int, Motion]
+    topology: SolidTopology, item: Chamfer, new: Mapping[int, Surface], motions: Mapping[int, Motion]
 ) -> tuple[Surface, Motion | None] | None:
     """A chamfer's surface on its walls' new ones, and how it moved, if it did so as a whole; None where its walls part
     or turn so that it could keep no shape."""
-    old = fabric.surface(item.face)
+    old = topology.surface(item.face)
     walls = []
     for wall in item.walls:
-        was, now = fabric.surface(wall[0]), new.get(wall[0], fabric.surface(wall[0]))
-        if any(not now.same(new.get(f, fabric.surface(f)), 1.0) for f in wall[1:]):
+        was, now = topology.surface(wall[0]), new.get(wall[0], topology.surface(wall[0]))
+        if any(not now.same(new.get(f, topology.surface(f)), 1.0) for f in wall[1:]):
             return None
         walls.append((was, now))
     for motion in (motions[f] for f in item.supports if f in motions):
@@ -33,14 +33,14 @@ def carried(
     if any(was.kind != now.kind for was, now in walls):
         return None
     if all(float(np.abs(was.axial.z - now.axial.z).max()) < STRAIGHT for was, now in walls):
-        return _parallel(fabric, item, old, walls)
+        return _parallel(topology, item, old, walls)
     if old.kind == "plane" and len(walls) == 2:
-        return _turned(fabric, item, old, walls)
+        return _turned(topology, item, old, walls)
     return None
 
 
 def _parallel(
-    fabric: Fabric, item: Chamfer, old: Surface, walls: list[tuple[Surface, Surface]]
+    topology: SolidTopology, item: Chamfer, old: Surface, walls: list[tuple[Surface, Surface]]
 ) -> tuple[Surface, Motion | None] | None:
     shift = np.zeros(3)
     if old.kind == "cone":
@@ -51,30 +51,30 @@ def _parallel(
         shift = shifts[0] if shifts else shift
     goes = 0.0
     for wall, share, (_, now) in zip(item.walls, item.shares, walls, strict=True):
-        edge = next(e for e in fabric.edges_of(wall[0]) if fabric.curve(e)[0].kind != "none")
-        place = fabric.samples(edge)[1:2]
-        goes -= share * fabric.sign(wall[0]) * float(now.distance(place + shift)[0][0])
+        edge = next(e for e in topology.edges_of(wall[0]) if topology.curve(e)[0].kind != "none")
+        place = topology.samples(edge)[1:2]
+        goes -= share * topology.sign(wall[0]) * float(now.distance(place + shift)[0][0])
     if old.kind == "plane":
-        motion = Motion.slide(goes * fabric.outward(item.face, old.axial.origin[None])[0])
+        motion = Motion.slide(goes * topology.outward(item.face, old.axial.origin[None])[0])
         return old.moved(motion), motion
-    moved = old.moved(Motion.slide(shift)).parallel(fabric.sign(item.face) * goes)
+    moved = old.moved(Motion.slide(shift)).parallel(topology.sign(item.face) * goes)
     return None if moved is None else (moved, None)
 
 
 def _turned(
-    fabric: Fabric, item: Chamfer, old: Surface, walls: list[tuple[Surface, Surface]]
+    topology: SolidTopology, item: Chamfer, old: Surface, walls: list[tuple[Surface, Surface]]
 ) -> tuple[Surface, Motion | None] | None:
     """Between planes of which one turned: as wide as it was along both."""
-    signs = [fabric.sign(wall[0]) for wall in item.walls]
+    signs = [topology.sign(wall[0]) for wall in item.walls]
     before, now = (_corner(signs, [pair[k] for pair in walls]) for k in (0, 1))
     if before is None or now is None:
         return None
-    rails = [fabric.samples(e)[1] for e in item.rails]
-    legs = [(rail - before[0]) @ way for rail, way in zip(rails, before[1][:2], strict=True)]
+    contacts = [topology.samples(e)[1] for e in item.contacts]
+    legs = [(contact - before[0]) @ way for contact, way in zip(contacts, before[1][:2], strict=True)]
     spots = [now[0] + leg * way for leg, way in zip(legs, now[1][:2], strict=True)]
-    here, there = (_square(rows[1][2], q - p) for rows, (p, q) in ((before, rails), (now, spots)))
+    here, there = (_square(rows[1][2], q - p) for rows, (p, q) in ((before, contacts), (now, spots)))
     turn = there @ here.T
-    motion = Motion(turn, spots[0] - turn @ rails[0])
+    motion = Motion(turn, spots[0] - turn @ contacts[0])
     return old.moved(motion), motion
 
 

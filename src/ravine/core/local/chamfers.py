@@ -11,8 +11,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .fabric import Fabric
 from .surfaces import Floats, Surface
+from .topology import SolidTopology
 
 LEAST_SHARE = 0.25  # of a wall's normal in a chamfer's: the sine of the angle to the other wall, if they are square
 FACING = 0.1  # cosine between the normals of a chamfer and a wall, below which it is none of its walls
@@ -26,14 +26,14 @@ Section = Callable[[Floats], Floats]  # of points (n, 3), to (n, 2)
 @dataclass(frozen=True)
 class Chamfer:
     """walls: the faces of each wall it lies between, of one surface each; two, or three at a corner.  shares: of their
-    outward normals in its own; corner: how far in mm along its outward normal the walls would meet; rails: an edge
+    outward normals in its own; corner: how far in mm along its outward normal the walls would meet; contacts: an edge
     along each of two walls; legs: its widths along them, in mm."""
 
     face: int
     walls: tuple[tuple[int, ...], ...]
     shares: tuple[float, ...]
     corner: float
-    rails: tuple[int, ...] = ()
+    contacts: tuple[int, ...] = ()
     legs: tuple[float, ...] = ()
 
     @property
@@ -43,48 +43,48 @@ class Chamfer:
 
 @dataclass(frozen=True)
 class _Wall:
-    """rail: an edge along it; normal: its outward one (3,) there."""
+    """contact: an edge along it; normal: its outward one (3,) there."""
 
     faces: list[int]
-    rail: int
+    contact: int
     normal: Floats
 
 
-def chamfer_of(fabric: Fabric, face: int) -> Chamfer | None:
+def chamfer_of(topology: SolidTopology, face: int) -> Chamfer | None:
     """What the face is as a chamfer, None when it is none: a narrow plane between planes, or a cone between walls
     about its axis; or the facet where three such planes meet."""
-    return _between_two(fabric, face) or _at_corner(fabric, face)
+    return _between_two(topology, face) or _at_corner(topology, face)
 
 
-def chamfers_beside(fabric: Fabric, face: int) -> list[Chamfer]:
+def chamfers_beside(topology: SolidTopology, face: int) -> list[Chamfer]:
     """Across the sharp edges of a face."""
     found = []
-    for beside in fabric.neighbours(face, "sharp"):
-        if fabric.surface(beside).kind in ("plane", "cone") and _leans(fabric, face, beside):
-            item = chamfer_of(fabric, beside)
+    for beside in topology.neighbours(face, "sharp"):
+        if topology.surface(beside).kind in ("plane", "cone") and _leans(topology, face, beside):
+            item = chamfer_of(topology, beside)
             if item is not None:
                 found.append(item)
     return found
 
 
-def _leans(fabric: Fabric, face: int, beside: int) -> bool:
+def _leans(topology: SolidTopology, face: int, beside: int) -> bool:
     """Tells most faces that are no chamfer, without a look around them."""
-    spot = fabric.samples(next(e for e in fabric.edges_of(face) if fabric.other_face(e, face) == beside))[1:2]
-    return float(fabric.outward(face, spot)[0] @ fabric.outward(beside, spot)[0]) > FACING
+    spot = topology.samples(next(e for e in topology.edges_of(face) if topology.other_face(e, face) == beside))[1:2]
+    return float(topology.outward(face, spot)[0] @ topology.outward(beside, spot)[0]) > FACING
 
 
-def _between_two(fabric: Fabric, face: int) -> Chamfer | None:
-    found: Chamfer | None = fabric.drawn.of("chamfer", face, lambda f: _seek_between_two(fabric, f))
+def _between_two(topology: SolidTopology, face: int) -> Chamfer | None:
+    found: Chamfer | None = topology.notes.of("chamfer", face, lambda f: _seek_between_two(topology, f))
     return found
 
 
-def _seek_between_two(fabric: Fabric, face: int) -> Chamfer | None:
-    surface = fabric.surface(face)
+def _seek_between_two(topology: SolidTopology, face: int) -> Chamfer | None:
+    surface = topology.surface(face)
     if surface.kind not in ("plane", "cone"):
         return None
-    for a, b in itertools.combinations(_walls(fabric, face), 2):
-        spots = [fabric.samples(w.rail)[1] for w in (a, b)]
-        own = _leaning(surface, spots[0], fabric.outward(face, spots[0][None])[0])
+    for a, b in itertools.combinations(_walls(topology, face), 2):
+        spots = [topology.samples(w.contact)[1] for w in (a, b)]
+        own = _leaning(surface, spots[0], topology.outward(face, spots[0][None])[0])
         sides = np.array([_leaning(surface, p, w.normal) for w, p in zip((a, b), spots, strict=True)])
         shares = np.linalg.lstsq(sides.T, own, rcond=STRAIGHT)[0]
         if shares.min() < LEAST_SHARE or np.abs(shares @ sides - own).max() > STRAIGHT:
@@ -92,31 +92,31 @@ def _seek_between_two(fabric: Fabric, face: int) -> Chamfer | None:
         section = _section(surface, sides)
         here, there = section(np.array(spots))
         width = float(np.linalg.norm(there - here))
-        sizes = [_reach(section, p, _outline(fabric, surface, w.faces)) for w, p in zip((a, b), spots, strict=True)]
+        sizes = [_reach(section, p, _outline(topology, surface, w.faces)) for w, p in zip((a, b), spots, strict=True)]
         if width <= NARROW * max(sizes) and width <= OUTWEIGHS * min(sizes):
             flat = _flat(surface, sides)
             corner = np.linalg.solve(flat, np.einsum("ij,ij->i", flat, np.array([here, there])))
             legs = tuple(float(np.linalg.norm(corner - p)) for p in (here, there))
             height = float(shares @ flat @ (corner - here))
             return Chamfer(
-                face, (tuple(a.faces), tuple(b.faces)), tuple(shares.tolist()), height, (a.rail, b.rail), legs
+                face, (tuple(a.faces), tuple(b.faces)), tuple(shares.tolist()), height, (a.contact, b.contact), legs
             )
     return None
 
 
-def _walls(fabric: Fabric, face: int) -> list[_Wall]:
-    surface = fabric.surface(face)
+def _walls(topology: SolidTopology, face: int) -> list[_Wall]:
+    surface = topology.surface(face)
     found: list[_Wall] = []
-    for edge in fabric.edges_of(face):
-        beside = fabric.other_face(edge, face)
-        if fabric.meeting(edge) != "sharp" or not _runs_along(surface, fabric.surface(beside)):
+    for edge in topology.edges_of(face):
+        beside = topology.other_face(edge, face)
+        if topology.meeting(edge) != "sharp" or not _runs_along(surface, topology.surface(beside)):
             continue
-        known = next((w for w in found if fabric.surface(w.faces[0]).same(fabric.surface(beside), 1.0)), None)
+        known = next((w for w in found if topology.surface(w.faces[0]).same(topology.surface(beside), 1.0)), None)
         if known is not None:
             known.faces.extend({beside}.difference(known.faces))
             continue
-        spot = fabric.samples(edge)[1:2]
-        normal, own = fabric.outward(beside, spot)[0], fabric.outward(face, spot)[0]
+        spot = topology.samples(edge)[1:2]
+        normal, own = topology.outward(beside, spot)[0], topology.outward(face, spot)[0]
         if normal @ own > FACING:
             found.append(_Wall([beside], edge, normal))
     return found
@@ -179,49 +179,51 @@ def _reach(section: Section, place: Floats, points: Floats) -> float:
     return float(np.linalg.norm(section(points) - section(place[None]), axis=1).max())
 
 
-def _outline(fabric: Fabric, surface: Surface, faces: list[int]) -> Floats:
+def _outline(topology: SolidTopology, surface: Surface, faces: list[int]) -> Floats:
     """Points (n, 3) on the edges of faces; a disc square to the axis of a cone reaches to the axis."""
 
     def of_face(face: int) -> Floats:
-        rows = [fabric.samples(e, 5) for e in fabric.edges_of(face) if fabric.curve(e)[0].kind != "none"]
+        rows = [topology.samples(e, 5) for e in topology.edges_of(face) if topology.curve(e)[0].kind != "none"]
         return np.concatenate(rows)
 
-    found = [fabric.drawn.of("outline", f, of_face) for f in faces]
+    found = [topology.notes.of("outline", f, of_face) for f in faces]
     if surface.kind == "cone":
         frame = surface.axial
-        discs = [fabric.surface(f) for f in faces if len(fabric.wires(f)) == 1 and fabric.surface(f).kind == "plane"]
+        discs = [
+            topology.surface(f) for f in faces if len(topology.wires(f)) == 1 and topology.surface(f).kind == "plane"
+        ]
         found += [(frame.origin + ((d.axial.origin - frame.origin) @ frame.z) * frame.z)[None] for d in discs]
     return np.concatenate(found)
 
 
-def _at_corner(fabric: Fabric, face: int) -> Chamfer | None:
+def _at_corner(topology: SolidTopology, face: int) -> Chamfer | None:
     """The facet all around which chamfers of three walls lie."""
-    if fabric.surface(face).kind != "plane" or not 3 <= len(fabric.edges_of(face)) <= 6:
+    if topology.surface(face).kind != "plane" or not 3 <= len(topology.edges_of(face)) <= 6:
         return None
-    beside = [_between_two(fabric, f) for f in fabric.neighbours(face)]
+    beside = [_between_two(topology, f) for f in topology.neighbours(face)]
     walls = {wall for item in beside if item is not None for wall in item.walls}
     if None in beside or len(walls) != 3 or any(face in wall for wall in walls):
         return None
     rows = sorted(walls)
-    place = fabric.samples(fabric.edges_of(face)[0])[1:2]
-    normals = [fabric.outward(wall[0], place)[0] for wall in rows if fabric.surface(wall[0]).kind == "plane"]
+    place = topology.samples(topology.edges_of(face)[0])[1:2]
+    normals = [topology.outward(wall[0], place)[0] for wall in rows if topology.surface(wall[0]).kind == "plane"]
     if len(normals) != 3 or abs(float(np.linalg.det(normals))) < FACING:
         return None
-    shares = np.linalg.solve(np.array(normals).T, fabric.outward(face, place)[0])
-    heights = [n @ fabric.samples(fabric.edges_of(wall[0])[0])[1] for n, wall in zip(normals, rows, strict=True)]
+    shares = np.linalg.solve(np.array(normals).T, topology.outward(face, place)[0])
+    heights = [n @ topology.samples(topology.edges_of(wall[0])[0])[1] for n, wall in zip(normals, rows, strict=True)]
     corner = np.linalg.solve(np.array(normals), np.array(heights))
-    height = float((corner - place[0]) @ fabric.outward(face, place)[0])
+    height = float((corner - place[0]) @ topology.outward(face, place)[0])
     return Chamfer(face, tuple(rows), tuple(shares.tolist()), height) if shares.min() > 0 else None
 
 
-def chamfer_run(fabric: Fabric, item: Chamfer) -> list[Chamfer]:
+def chamfer_run(topology: SolidTopology, item: Chamfer) -> list[Chamfer]:
     """A chamfer with those that go on from it with the same widths along a common wall, or a tangent one, and the
     facets between them."""
     found, waiting = {item.face: item}, [item.face]
     while waiting:
         here = found[waiting.pop()]
-        for beside in fabric.neighbours(here.face):
-            other = None if beside in found else chamfer_of(fabric, beside)
+        for beside in topology.neighbours(here.face):
+            other = None if beside in found else chamfer_of(topology, beside)
             if other is None or beside in here.supports or here.face in other.supports:
                 continue
             if not other.legs or not here.legs or np.abs(np.sort(other.legs) - np.sort(here.legs)).max() < 1e-6:

@@ -25,7 +25,7 @@ def close_polygon(gap: Gap, part: Polygon) -> None:
     for triangle in part.triangles:
         owned = [i for i in range(count) if {i, (i + 1) % count} <= set(triangle)]
         old = [corners[i] for i in owned]
-        start = np.mean([gap.fabric.point(c) for c in (old or corners)], axis=0)
+        start = np.mean([gap.topology.point(c) for c in (old or corners)], axis=0)
         faces = [sides[i].face for i in triangle]
         place = gap.meet(start, faces, old)
         if old:
@@ -53,15 +53,15 @@ def _join(gap: Gap, sides: Sequence[Side]) -> None:
     a, b = sides[0].corners
     if a == b:
         raise LocalFailure("one edge alone would have to close on itself", [s.face for s in sides])
-    pieces = [[e for e in gap.outer_edges(c) if set(gap.fabric.faces_of(e)) == {s.face for s in sides}]
+    pieces = [[e for e in gap.outer_edges(c) if set(gap.topology.faces_of(e)) == {s.face for s in sides}]
               for c in (a, b)]  # fmt: skip
     if any(len(found) != 1 for found in pieces) or pieces[0] == pieces[1]:
         raise LocalFailure("its neighbours close in no simple way", [s.face for s in sides])
     (kept,), (other,) = pieces
-    low, high = gap.fabric.ends(kept)
-    far = next(v for v in gap.fabric.ends(other) if v != b)
+    low, high = gap.topology.ends(kept)
+    far = next(v for v in gap.topology.ends(other) if v != b)
     way = [far if v == a else v for v in (low, high)]
-    points = np.concatenate([gap.samples(kept, low == a), gap.samples(other, gap.fabric.ends(other)[1] == b)])
+    points = np.concatenate([gap.samples(kept, low == a), gap.samples(other, gap.topology.ends(other)[1] == b)])
     if low == a:  # from the far end of the kept piece over the gap; the edge itself runs the other way
         points = points[::-1]
     gap.joined.append(GapEdge(kept, (way[0], way[1]), (sides[0].face, sides[1].face), points))

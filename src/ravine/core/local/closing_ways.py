@@ -6,10 +6,10 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import islice, product
 
-from .fabric import Fabric
 from .failure import LocalFailure
+from .fillets import Fillet, fillet_of, is_corner_patch
 from .outline import Side
-from .rounds import Round, is_corner_patch, round_of
+from .topology import SolidTopology
 
 MOST_SIDES = 7
 MOST_TRIES = 60
@@ -39,15 +39,15 @@ class Network:
     """Rounds with the corners between them: each strip shrinks to an edge, each corner and end of a strip to a
     vertex."""
 
-    strips: tuple[Round, ...]
+    strips: tuple[Fillet, ...]
 
 
 Part = Drop | Polygon | Ring | Network
 
 
-def ways(fabric: Fabric, faces: set[int], loops: list[list[Side]]) -> Iterator[list[Part]]:
+def ways(topology: SolidTopology, faces: set[int], loops: list[list[Side]]) -> Iterator[list[Part]]:
     """To close all loops, likely ones first."""
-    network = _network_of(fabric, faces)
+    network = _network_of(topology, faces)
     if network is not None and sum(loop[0].whole and loop[0].wire == 0 for loop in loops) > 1:
         yield [network]
         return
@@ -80,13 +80,13 @@ def _choices(loops: list[list[Side]]) -> list[list[Part | None]]:
     return drops + [_polygons(loop) for loop in open_]
 
 
-def _network_of(fabric: Fabric, faces: set[int]) -> Network | None:
-    """None where some of the faces are neither rounds nor corners of them.  A round along another one that goes, too,
+def _network_of(topology: SolidTopology, faces: set[int]) -> Network | None:
+    """None where some of the faces are neither fillets nor corners of them.  A round along another one that goes, too,
     is a corner."""
-    rounds = {f: item for f in faces if (item := round_of(fabric, f)) is not None}
-    if not all(is_corner_patch(fabric, f) for f in faces - rounds.keys()):
+    fillets = {f: item for f in faces if (item := fillet_of(topology, f)) is not None}
+    if not all(is_corner_patch(topology, f) for f in faces - fillets.keys()):
         return None
-    strips = tuple(item for item in rounds.values() if item.rails and not faces.intersection(item.supports))
+    strips = tuple(item for item in fillets.values() if item.contacts and not faces.intersection(item.supports))
     return Network(strips) if strips else None
 
 

@@ -1,6 +1,6 @@
 """Spline faces that are really plane, cylindrical, conical, spherical or toroidal are laid on those surfaces.
 
-Other systems write every face as a spline; edits and measures need the real form.  The edges are drawn anew by the
+Other systems write every face as a spline; edits and measures need the real form.  The edges are notes anew by the
 engine, as for any change of carriers.
 """
 
@@ -14,57 +14,57 @@ import numpy as np
 from ..kernel.analytic import analytic_surface
 from ..kernel.volumes import volume_between
 from .engine import carry_out
-from .fabric import Fabric
 from .facing import facing
 from .failure import LocalFailure
+from .fillets import Fillet, fillet_of
 from .plan import Plan
 from .rolling import Rolled, rolled
-from .rounds import Round, round_of
 from .surfaces import Surface
+from .topology import SolidTopology
 
 MOST_CHANGE = 2e-4  # of the volume
 CLOSE = 2e-3  # mm by which a round may miss the one that is rolled anew
 DEEPEST = 6  # halvings when all at once does not work
 
 
-def converted(fabric: Fabric) -> tuple[Fabric, int]:
+def converted(topology: SolidTopology) -> tuple[SolidTopology, int]:
     """The solid with the surfaces that have a formula, and how many were changed.  The volume guards it."""
     found: dict[int, Rolled] = {}
-    for face in range(fabric.index.count("face")):
-        if fabric.surface(face).kind != "spline":
+    for face in range(topology.index.count("face")):
+        if topology.surface(face).kind != "spline":
             continue
-        data = analytic_surface(fabric.index.get("face", face))
+        data = analytic_surface(topology.index.get("face", face))
         if data is not None:
-            inside = np.array(fabric.middle(face)[0])
-            old = fabric.surface(face)
+            inside = np.array(topology.middle(face)[0])
+            old = topology.surface(face)
             normal = old.natural * old.distance(inside[None])[1][0]
             new = replace(Surface.read(data, inside), handle=None)
-            found[face] = Rolled(facing(fabric, face, new, inside, normal))
-    _touch_again(fabric, found)
+            found[face] = Rolled(facing(topology, face, new, inside, normal))
+    _touch_again(topology, found)
     if not found:
-        return fabric, 0
-    volume = volume_between([], list(fabric.index.all("face")), precise=True)
-    return _lay(fabric, found, volume, 0)
+        return topology, 0
+    volume = volume_between([], list(topology.index.all("face")), precise=True)
+    return _lay(topology, found, volume, 0)
 
 
-def _touch_again(fabric: Fabric, found: dict[int, Rolled]) -> None:
+def _touch_again(topology: SolidTopology, found: dict[int, Rolled]) -> None:
     """Rounds that really are cylinders or tori, or touch a face that is laid on another surface: each face by itself
     is met only nearly, so they are rolled anew along what they touch."""
-    splines = [f for f in range(fabric.index.count("face")) if fabric.surface(f).kind == "spline"]
-    waiting: dict[int, Round] = {}
+    splines = [f for f in range(topology.index.count("face")) if topology.surface(f).kind == "spline"]
+    waiting: dict[int, Fillet] = {}
     for face in splines:  # itself as a spline, since only a canal is known by its touch alone
-        laid = fabric.laid_on({f: i.surface for f, i in found.items() if f != face})
-        item, known = round_of(laid, face), found.get(face)
+        laid = topology.laid_on({f: i.surface for f, i in found.items() if f != face})
+        item, known = fillet_of(laid, face), found.get(face)
         if item is not None and (known is None or _is_of_radius(known.surface, item.radius)):
             waiting[face] = item
     while waiting:
         ready = [f for f, item in waiting.items() if waiting.keys().isdisjoint(item.supports)]
         for face in ready or list(waiting):
             item = waiting.pop(face)
-            new = rolled(fabric, item, {f: i.surface for f, i in found.items()}, earlier=found)
+            new = rolled(topology, item, {f: i.surface for f, i in found.items()}, earlier=found)
             if new is None or (new.surface.kind == "spline" and found.keys().isdisjoint(item.supports)):
                 continue
-            spots = np.concatenate([fabric.samples(e, 5) for e in fabric.edges_of(face)])
+            spots = np.concatenate([topology.samples(e, 5) for e in topology.edges_of(face)])
             if np.abs(new.surface.distance(spots)[0]).max() < CLOSE:
                 found[face] = new
 
@@ -73,22 +73,22 @@ def _is_of_radius(surface: Surface, radius: float) -> bool:
     return surface.kind in ("cylinder", "torus") and abs(surface.radius - radius) < CLOSE
 
 
-def _lay(fabric: Fabric, found: Mapping[int, Rolled], volume: float, depth: int) -> tuple[Fabric, int]:
+def _lay(topology: SolidTopology, found: Mapping[int, Rolled], volume: float, depth: int) -> tuple[SolidTopology, int]:
     surfaces = {f: item.surface for f, item in found.items()}
     plan = Plan(surfaces=surfaces, recast=set(found), rolled={f: item for f, item in found.items() if item.ball})
     try:
-        result = carry_out(fabric, plan)
+        result = carry_out(topology, plan)
         result.settle()
     except LocalFailure:
         pass
     else:
-        old, new = ([f.index.get("face", n) for n in result.faces] for f in (fabric, result.fabric))
+        old, new = ([f.index.get("face", n) for n in result.faces] for f in (topology, result.topology))
         if abs(volume_between(old, new, precise=True)) <= MOST_CHANGE * abs(volume):
-            return result.fabric, len(found)
+            return result.topology, len(found)
     if depth >= DEEPEST or len(found) == 1:
-        return fabric, 0
+        return topology, 0
     row = list(found.items())
     middle = len(row) // 2
-    fabric, first = _lay(fabric, dict(row[:middle]), volume, depth + 1)
-    fabric, second = _lay(fabric, dict(row[middle:]), volume, depth + 1)
-    return fabric, first + second
+    topology, first = _lay(topology, dict(row[:middle]), volume, depth + 1)
+    topology, second = _lay(topology, dict(row[middle:]), volume, depth + 1)
+    return topology, first + second

@@ -14,10 +14,10 @@ import numpy as np
 
 from ..kernel.carriers import cross
 from .canal import Ball
-from .fabric import Fabric
 from .failure import LocalFailure
 from .plan import Plan
 from .surfaces import Floats, Motion, Surface
+from .topology import SolidTopology
 
 MEETS = 1e-7  # mm by which carriers may miss a corner
 STEP = 1e-4  # mm, for differences of normals
@@ -25,40 +25,40 @@ STEP = 1e-4  # mm, for differences of normals
 Touch = Callable[[Floats], tuple[float, Floats]]  # how far a place (3,) is from the touch, and the gradient (3,)
 
 
-def affected_vertices(fabric: Fabric, faces: Iterable[int]) -> list[int]:
-    return list(dict.fromkeys(v for f in faces for v in fabric.vertices_of(f)))
+def affected_vertices(topology: SolidTopology, faces: Iterable[int]) -> list[int]:
+    return list(dict.fromkeys(v for f in faces for v in topology.vertices_of(f)))
 
 
-def move_corners(fabric: Fabric, plan: Plan, carried: Carried) -> dict[int, Floats]:
+def move_corners(topology: SolidTopology, plan: Plan, carried: Carried) -> dict[int, Floats]:
     """New place (3,) of every vertex on a changed face.  Raises LocalFailure where the carriers do not meet."""
     places: dict[int, Floats] = {}
-    across = _across_sections(fabric, plan)
-    along = (v for e in plan.imprints for v in fabric.ends(e))
-    waiting = dict.fromkeys([*affected_vertices(fabric, plan.surfaces), *along])
+    across = _across_sections(topology, plan)
+    along = (v for e in plan.imprints for v in topology.ends(e))
+    waiting = dict.fromkeys([*affected_vertices(topology, plan.surfaces), *along])
     for vertex in sorted(waiting, key=lambda v: v in across):
-        motion = carried.motion(fabric.faces_at(vertex))
+        motion = carried.motion(topology.faces_at(vertex))
         if motion is not None:
-            places[vertex] = motion.points(fabric.point(vertex))
+            places[vertex] = motion.points(topology.point(vertex))
             continue
-        corner = _Corner(fabric, plan, vertex)
+        corner = _Corner(topology, plan, vertex)
         firm, ball = across.get(vertex, (vertex, None))
         place = corner.opposite(places[firm], ball) if ball is not None and firm in places else None
         places[vertex] = corner.solve() if place is None else place
     return places
 
 
-def _across_sections(fabric: Fabric, plan: Plan) -> dict[int, tuple[int, Ball]]:
+def _across_sections(topology: SolidTopology, plan: Plan) -> dict[int, tuple[int, Ball]]:
     """Where a rolled round goes on in another, the arc between them is square to the ball's path.  Its end where the
     supports change says where, exactly; the other one, on a support that both share, says so only by how the path
     bends.  Between two pieces of one path either end will do.  By such a vertex: the one across, and the ball."""
     found: dict[int, tuple[int, Ball]] = {}
-    for edge in dict.fromkeys(e for f in plan.rolled for e in fabric.edges_of(f)):
-        balls = [plan.rolled[f].ball for f in fabric.faces_of(edge) if f in plan.rolled]
-        ends = sorted(set(fabric.ends(edge)), key=lambda v: len(fabric.faces_at(v)))
-        if len(balls) != 2 or balls[0] is None or fabric.meeting(edge) != "smooth" or len(ends) != 2:
+    for edge in dict.fromkeys(e for f in plan.rolled for e in topology.edges_of(f)):
+        balls = [plan.rolled[f].ball for f in topology.faces_of(edge) if f in plan.rolled]
+        ends = sorted(set(topology.ends(edge)), key=lambda v: len(topology.faces_at(v)))
+        if len(balls) != 2 or balls[0] is None or topology.meeting(edge) != "smooth" or len(ends) != 2:
             continue
         loose, firm = ends
-        known = plan.one_path(fabric, edge) or len(fabric.faces_at(loose)) != len(fabric.faces_at(firm))
+        known = plan.one_path(topology, edge) or len(topology.faces_at(loose)) != len(topology.faces_at(firm))
         if known and firm not in found:
             found.setdefault(loose, (firm, balls[0]))
     return found
@@ -68,8 +68,8 @@ class Carried:
     """Whether things simply move along: one rigid motion lays the old carriers of all faces around on the new ones.
     A wall along a push and a face that a hole slides over lie on themselves."""
 
-    def __init__(self, fabric: Fabric, plan: Plan) -> None:
-        self.fabric, self.plan = fabric, plan
+    def __init__(self, topology: SolidTopology, plan: Plan) -> None:
+        self.topology, self.plan = topology, plan
         self._motions: list[Motion] = []
         self._of_face: dict[int, int] = {}
         for face, motion in plan.motions.items():
@@ -90,7 +90,7 @@ class Carried:
     def _arrived(self, face: int, number: int) -> bool:
         known = self._arrives.get((face, number))
         if known is None:
-            old = self.fabric.surface(face)
+            old = self.topology.surface(face)
             new = self.plan.surfaces.get(face, old)
             known = self._of_face.get(face) == number or old.arrives(new, self._motions[number])
             self._arrives[face, number] = known
@@ -121,20 +121,20 @@ def _ball_touches(ball: Ball, side: int) -> Touch:
     shifts = np.concatenate([np.zeros((1, 3)), STEP * np.eye(3), -STEP * np.eye(3)])
 
     def touch(place: Floats) -> tuple[float, Floats]:
-        off = ball.off_rail(place + shifts, side)
+        off = ball.off_contact(place + shifts, side)
         return float(off[0]), (off[1:4] - off[4:7]) / (2 * STEP)
 
     return touch
 
 
 class _Corner:
-    def __init__(self, fabric: Fabric, plan: Plan, vertex: int) -> None:
-        self.fabric, self.plan, self.vertex = fabric, plan, vertex
-        self.faces = fabric.faces_at(vertex)
-        self.old = fabric.point(vertex)
+    def __init__(self, topology: SolidTopology, plan: Plan, vertex: int) -> None:
+        self.topology, self.plan, self.vertex = topology, plan, vertex
+        self.faces = topology.faces_at(vertex)
+        self.old = topology.point(vertex)
 
     def surface(self, face: int) -> Surface:
-        return self.plan.surfaces.get(face, self.fabric.surface(face))
+        return self.plan.surfaces.get(face, self.topology.surface(face))
 
     def start(self) -> Floats:
         """Moved along with the faces that moved as a whole."""
@@ -143,15 +143,15 @@ class _Corner:
         if turned:
             return turned[0].points(self.old)
         for ball, side in self._rolls().values():
-            place = ball.rail(self.old[None], side)
+            place = ball.contact(self.old[None], side)
             if place is not None:
                 return place[0]
         return self.old
 
     def _rolls(self) -> dict[int, tuple[Ball, int]]:
-        """Rolled rounds that touch a support at this vertex, by face."""
-        edges = self.fabric.edges_at(self.vertex)
-        rolls = (self.plan.touching(self.fabric, e) for e in edges if self.fabric.meeting(e) == "smooth")
+        """Rolled fillets that touch a support at this vertex, by face."""
+        edges = self.topology.edges_at(self.vertex)
+        rolls = (self.plan.touching(self.topology, e) for e in edges if self.topology.meeting(e) == "smooth")
         return {roll[0]: roll[1:] for roll in rolls if roll is not None}
 
     def opposite(self, firm: Floats, ball: Ball) -> Floats | None:
@@ -178,11 +178,11 @@ class _Corner:
         return place
 
     def _distinct(self) -> list[Surface]:
-        """Carriers around the vertex, without rounds on splines whose ball touches here, which says the same."""
+        """Carriers around the vertex, without fillets on splines whose ball touches here, which says the same."""
         found: list[Surface] = []
         rolls = self._rolls()
         imprints = self.plan.imprints
-        walls = (imprints[e] for e in self.fabric.edges_at(self.vertex) if e in imprints)
+        walls = (imprints[e] for e in self.topology.edges_at(self.vertex) if e in imprints)
         for face in dict.fromkeys([*self.faces, *walls]):
             surface = self.surface(face)
             if face in rolls and surface.kind == "spline":
@@ -193,16 +193,16 @@ class _Corner:
 
     def _apex(self) -> Floats | None:
         """Tip of a cone or pole of a sphere, where an edge is shrunk to a point."""
-        for edge in self.fabric.edges_at(self.vertex):
-            if self.fabric.meeting(edge) != "degenerate":
+        for edge in self.topology.edges_at(self.vertex):
+            if self.topology.meeting(edge) != "degenerate":
                 continue
-            face = self.fabric.faces_of(edge)[0]
+            face = self.topology.faces_of(edge)[0]
             new = self.surface(face)
             if new.kind == "cone":
                 radius, angle = new.numbers
                 return new.axial.origin - radius / np.tan(angle) * new.axial.z
             if new.kind == "sphere":
-                old = new if face in self.plan.recast else self.fabric.surface(face)
+                old = new if face in self.plan.recast else self.topology.surface(face)
                 sense = float(np.sign((self.old - old.axial.origin) @ old.axial.z))
                 return new.axial.origin + sense * new.radius * new.axial.z
             changed = self.plan.surfaces.keys() - self.plan.recast
@@ -214,20 +214,20 @@ class _Corner:
     def _touches(self) -> list[Touch]:
         """Of each smooth edge at the vertex."""
         found = []
-        for edge in self.fabric.edges_at(self.vertex):
-            if self.fabric.meeting(edge) != "smooth" or self._became_one(edge):
+        for edge in self.topology.edges_at(self.vertex):
+            if self.topology.meeting(edge) != "smooth" or self._became_one(edge):
                 continue
-            a, b = self.fabric.faces_of(edge)
-            normal = self.fabric.outward(a, self.old[None])[0]
-            across = cross(normal, self.fabric.direction(edge, self.vertex))
+            a, b = self.topology.faces_of(edge)
+            normal = self.topology.outward(a, self.old[None])[0]
+            across = cross(normal, self.topology.direction(edge, self.vertex))
             size = float(np.linalg.norm(across))
             if size < 0.5:
                 continue
             turned = next((self.plan.motions[f] for f in (a, b) if f in self.plan.motions), None)
             across = across / size if turned is None else turned.turn @ across / size
             scale = min((s.radius for s in (self.surface(a), self.surface(b)) if s.numbers), default=1.0)
-            sign = self.plan.sign(self.fabric, a) * self.plan.sign(self.fabric, b)
-            rolled = self.plan.touching(self.fabric, edge)
+            sign = self.plan.sign(self.topology, a) * self.plan.sign(self.topology, b)
+            rolled = self.plan.touching(self.topology, edge)
             if rolled is None:
                 found.append(normals_meet(self.surface(a), self.surface(b), sign, across, scale))
             else:
@@ -236,19 +236,21 @@ class _Corner:
 
     def _became_one(self, edge: int) -> bool:
         """Faces that meet smoothly and have come to lie on one surface."""
-        if self.fabric.meeting(edge) != "smooth":
+        if self.topology.meeting(edge) != "smooth":
             return False
-        a, b = (self.surface(f) for f in self.fabric.faces_of(edge))
-        return a.same(b, 1.0) or self.plan.one_path(self.fabric, edge)
+        a, b = (self.surface(f) for f in self.topology.faces_of(edge))
+        return a.same(b, 1.0) or self.plan.one_path(self.topology, edge)
 
     def _pins(self, start: Floats) -> tuple[Floats, Floats]:
         """Planes across the splits of one surface and seams at this vertex: normals (k, 3) and heights (k,)."""
         normals = []
-        for edge in self.fabric.edges_at(self.vertex):
-            if self.fabric.meeting(edge) not in ("same", "seam") and not self._became_one(edge):
+        for edge in self.topology.edges_at(self.vertex):
+            if self.topology.meeting(edge) not in ("same", "seam") and not self._became_one(edge):
                 continue
-            face = self.fabric.faces_of(edge)[0]
-            across = np.cross(self.fabric.outward(face, self.old[None])[0], self.fabric.direction(edge, self.vertex))
+            face = self.topology.faces_of(edge)[0]
+            across = np.cross(
+                self.topology.outward(face, self.old[None])[0], self.topology.direction(edge, self.vertex)
+            )
             motion = self.plan.motions.get(face)
             normals.append(across if motion is None else motion.turn @ across)
         rows = np.array(normals).reshape(-1, 3)

@@ -12,30 +12,30 @@ import numpy as np
 from ..kernel.boolean import Prism, rooted_prism
 from ..kernel.shapes import ShapeIndex
 from .engine import carry_out
-from .fabric import Fabric
 from .failure import LocalFailure
 from .plan import Plan
 from .surfaces import Floats, Surface
+from .topology import SolidTopology
 
 
-def following(fabric: Fabric, face: int, step: Floats) -> tuple[Prism, int] | None:
+def following(topology: SolidTopology, face: int, step: Floats) -> tuple[Prism, int] | None:
     """The prism on `face` over the vector `step` (mm), with walls on the neighbours' surfaces, and at how many
     neighbours a wall stays straight instead: those that run in tangentially, and curved ones that end before.  None
     where flat neighbours meet before."""
-    straight = rooted_prism(fabric.index.get("face", face), [float(c) for c in step])
+    straight = rooted_prism(topology.index.get("face", face), [float(c) for c in step])
     index = ShapeIndex(straight.shape)
-    solid = Fabric(index)
+    solid = SolidTopology(index)
     walls: dict[int, Surface] = {}
     left = 0
     for edge, wall in straight.sides:
-        number = fabric.index.find("edge", edge)
-        beside = fabric.surface(fabric.other_face(number, face))
+        number = topology.index.find("edge", edge)
+        beside = topology.surface(topology.other_face(number, face))
         at = index.find("face", wall)
-        middle = fabric.samples(number)[1:2]
-        leans = abs(float(fabric.outward(face, middle)[0] @ beside.distance(middle)[1][0])) > 1e-9
+        middle = topology.samples(number)[1:2]
+        leans = abs(float(topology.outward(face, middle)[0] @ beside.distance(middle)[1][0])) > 1e-9
         if at < 0 or not leans or solid.surface(at).same(beside, 1.0):
             continue
-        if fabric.meeting(number) != "sharp" or beside.kind == "spline":
+        if topology.meeting(number) != "sharp" or beside.kind == "spline":
             left += 1
         else:
             walls[at] = _facing(solid.surface(at), beside, middle)

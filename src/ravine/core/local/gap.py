@@ -1,4 +1,4 @@
-"""A gap while it closes: what its borders become, and the solid rebuilt without its faces."""
+"""A gap while it closes: what its edge_curves become, and the solid rebuilt without its faces."""
 
 from __future__ import annotations
 
@@ -12,24 +12,24 @@ from ..kernel.rebuild import NewEdge, NewVertex, Rebuild, Rebuilt
 from ..kernel.shapes import ShapeIndex
 from ..kernel.volumes import volume_between
 from . import soundness
-from .borders import SAMPLES, crossing
 from .corners import Carried, Touch, meet, normals_meet
+from .edge_curves import SAMPLES, crossing
 from .engine import EdgeMaker
-from .fabric import Fabric
 from .failure import LocalFailure
-from .flats import flat_on
 from .outline import ordered_wires
+from .pcurves import flat_on
 from .plan import Plan
 from .surfaces import Floats, Surface
+from .topology import SolidTopology
 
 SAME_PLACE = 1e-7  # mm
 
 
 @dataclass(frozen=True)
 class Closed:
-    """fabric: the new solid, to be read afresh; rebuilt: what became what; volume_change: mm³."""
+    """topology: the new solid, to be read afresh; rebuilt: what became what; volume_change: mm³."""
 
-    fabric: Fabric
+    topology: SolidTopology
     rebuilt: Rebuilt
     volume_change: float
 
@@ -52,7 +52,7 @@ class Gap:
     joined: old edges that grow over the gap on to another one, and lost the other ones; ends_gone: edges of the gap
     that shrink to a vertex."""
 
-    fabric: Fabric
+    topology: SolidTopology
     faces: set[int]
     places: dict[int, Floats] = field(default_factory=dict)
     same: dict[int, int] = field(default_factory=dict)
@@ -64,8 +64,8 @@ class Gap:
     ends_gone: set[int] = field(default_factory=set)
 
     def __post_init__(self) -> None:
-        self.next_vertex = self.fabric.index.count("vertex")
-        self.next_edge = self.fabric.index.count("edge")
+        self.next_vertex = self.topology.index.count("vertex")
+        self.next_edge = self.topology.index.count("edge")
 
     def edge(self, a: int, b: int, faces: tuple[int, int], near: Floats | None = None) -> GapEdge:
         new = GapEdge(self.next_edge, (a, b), faces, near)
@@ -74,31 +74,33 @@ class Gap:
         return new
 
     def samples(self, edge: int, against: bool) -> Floats:
-        points = self.fabric.samples(edge, SAMPLES)
+        points = self.topology.samples(edge, SAMPLES)
         return points[::-1] if against else points
 
     def meet(self, start: Floats, faces: Sequence[int], corners: Sequence[int]) -> Floats:
-        fabric = self.fabric
+        topology = self.topology
         surfaces: list[Surface] = []
         for face in dict.fromkeys(faces):
-            surface = fabric.surface(face)
+            surface = topology.surface(face)
             if not any(surface.same(s, 1.0) for s in surfaces):
                 surfaces.append(surface)
         touches: list[Touch] = []
         pins = []
         for corner in corners:
             for edge in self.outer_edges(corner):
-                a, b = (fabric.faces_of(edge) * 2)[:2]
-                normal = fabric.outward(a, fabric.point(corner)[None])[0]
-                across = np.cross(normal, fabric.direction(edge, corner))
+                a, b = (topology.faces_of(edge) * 2)[:2]
+                normal = topology.outward(a, topology.point(corner)[None])[0]
+                across = np.cross(normal, topology.direction(edge, corner))
                 size = float(np.linalg.norm(across))
                 if size < 0.5:
                     continue
-                if fabric.meeting(edge) == "smooth":
-                    sign = fabric.sign(a) * fabric.sign(b)
-                    scale = min((s.radius for s in (fabric.surface(a), fabric.surface(b)) if s.numbers), default=1.0)
-                    touches.append(normals_meet(fabric.surface(a), fabric.surface(b), sign, across / size, scale))
-                elif fabric.meeting(edge) in ("seam", "same"):
+                if topology.meeting(edge) == "smooth":
+                    sign = topology.sign(a) * topology.sign(b)
+                    scale = min(
+                        (s.radius for s in (topology.surface(a), topology.surface(b)) if s.numbers), default=1.0
+                    )
+                    touches.append(normals_meet(topology.surface(a), topology.surface(b), sign, across / size, scale))
+                elif topology.meeting(edge) in ("seam", "same"):
                     pins.append(across / size)
         rows = np.array(pins).reshape(-1, 3)
         place = meet(start, surfaces, touches, rows, rows @ start)
@@ -108,24 +110,24 @@ class Gap:
 
     def outer_edges(self, corner: int) -> list[int]:
         """Edges at a corner of the outline that stay."""
-        return [e for e in self.fabric.edges_at(corner) if not set(self.fabric.faces_of(e)) & self.faces]
+        return [e for e in self.topology.edges_at(corner) if not set(self.topology.faces_of(e)) & self.faces]
 
     def rebuild(self, check: bool) -> Closed:
-        fabric = self.fabric
+        topology = self.topology
         self._shrink_to_what_is_there()
-        build = Rebuild(fabric.index)
+        build = Rebuild(topology.index)
         build.removed = set(self.faces)
         grown = {e for corner in self.same for e in self.outer_edges(corner)} - self.lost
         places = dict(self.places)
         for corner, tip in self.same.items():
-            places[corner] = self.places[tip] if tip in self.places else fabric.point(tip)
-        edges = EdgeMaker(fabric, Plan(), places, Carried(fabric, Plan()))
+            places[corner] = self.places[tip] if tip in self.places else topology.point(tip)
+        edges = EdgeMaker(topology, Plan(), places, Carried(topology, Plan()))
         touched = {f for f, _ in self.dropped} | {f for f, _, _ in self.runs}
-        touched |= {f for e in self.ends_gone for f in fabric.faces_of(e)} - self.faces
+        touched |= {f for e in self.ends_gone for f in topology.faces_of(e)} - self.faces
         for edge in grown:
-            touched.update(fabric.faces_of(edge))
+            touched.update(topology.faces_of(edge))
             build.edges[edge] = edges.new(edge)
-            build.ends[edge] = tuple(self.same.get(v, v) for v in fabric.ends(edge))  # type: ignore[assignment]
+            build.ends[edge] = tuple(self.same.get(v, v) for v in topology.ends(edge))  # type: ignore[assignment]
         for new in [*self.fresh, *self.joined]:
             touched.update(new.faces)
             build.edges[new.number] = self._new_edge(new)
@@ -136,11 +138,11 @@ class Gap:
                 build.vertices[vertex] = NewVertex(place.tolist(), max([1e-7, *near]))
         self._rewire(build)
         rebuilt = build.solid(touched)
-        after = Fabric(ShapeIndex(rebuilt.shape))
+        after = SolidTopology(ShapeIndex(rebuilt.shape))
         numbers = [after.index.find("face", rebuilt.made["face"][f]) for f in touched]
         if min(numbers, default=0) < 0 or (check and not whole_closed(after.index)):
             raise LocalFailure("the gap does not close", sorted(touched)[:3])
-        gone = [fabric.index.get("face", f) for f in (*touched, *self.faces)]
+        gone = [topology.index.get("face", f) for f in (*touched, *self.faces)]
         change = volume_between(gone, [after.index.get("face", n) for n in numbers])
         if check:
             soundness.check(after, numbers)
@@ -152,16 +154,16 @@ class Gap:
             group = [v for v, t in self.same.items() if t == tip]
             met = {}
             for edge in (e for v in group for e in self.outer_edges(v)):
-                far = [v for v in self.fabric.ends(edge) if v >= 0 and v not in group]
-                if len(far) == 1 and float(np.linalg.norm(self.fabric.point(far[0]) - self.places[tip])) < SAME_PLACE:
+                far = [v for v in self.topology.ends(edge) if v >= 0 and v not in group]
+                if len(far) == 1 and float(np.linalg.norm(self.topology.point(far[0]) - self.places[tip])) < SAME_PLACE:
                     met[edge] = far[0]
             if len(set(met.values())) == 1:
                 self.lost.update(met)
                 self.same.update(dict.fromkeys([*group, tip], next(iter(met.values()))))
 
     def _new_edge(self, new: GapEdge) -> NewEdge:
-        surfaces = [self.fabric.surface(f) for f in new.faces]
-        start, end = (self.places[v] if v in self.places else self.fabric.point(v) for v in new.ends)
+        surfaces = [self.topology.surface(f) for f in new.faces]
+        start, end = (self.places[v] if v in self.places else self.topology.point(v) for v in new.ends)
         if new.near is None:
             near = start + np.linspace(0, 1, SAMPLES)[:, None] * (end - start)
         else:
@@ -183,20 +185,20 @@ class Gap:
         return found
 
     def _turn(self, face: int) -> tuple[float, float]:
-        """Parameters at the middle of a face, for what borders it to stay in its turn of a periodic surface."""
-        u0, u1, v0, v1 = self.fabric.bounds(face)
+        """Parameters at the middle of a face, for what edge_curves it to stay in its turn of a periodic surface."""
+        u0, u1, v0, v1 = self.topology.bounds(face)
         return (u0 + u1) / 2, (v0 + v1) / 2
 
     def _rewire(self, build: Rebuild) -> None:
-        beside = {f for e in self.ends_gone for f in self.fabric.faces_of(e)} - self.faces
+        beside = {f for e in self.ends_gone for f in self.topology.faces_of(e)} - self.faces
         for face in {f for f, _ in self.dropped} | {f for f, _, _ in self.runs} | beside:
             wires = []
-            for number, wire in enumerate(ordered_wires(self.fabric, face)):
+            for number, wire in enumerate(ordered_wires(self.topology, face)):
                 if (face, number) in self.dropped:
                     continue
                 starts = {edge: run for (f, w, edge), run in self.runs.items() if f == face and w == number}
                 row: list[tuple[int, bool]] = []
-                border = {e for e, _ in wire if set(self.fabric.faces_of(e)) & self.faces and starts} | self.ends_gone
+                border = {e for e, _ in wire if set(self.topology.faces_of(e)) & self.faces and starts} | self.ends_gone
                 for use in wire:
                     if use[0] in starts:
                         row += starts[use[0]]

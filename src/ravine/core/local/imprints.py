@@ -5,25 +5,25 @@ from __future__ import annotations
 
 import numpy as np
 
-from .fabric import Fabric
 from .plan import Plan
+from .topology import SolidTopology
 
 SAMPLES = 5
 ON = 1e-7  # mm by which an edge may miss the wall
 
 
-def imprints_of(fabric: Fabric, plan: Plan) -> dict[int, int]:
+def imprints_of(topology: SolidTopology, plan: Plan) -> dict[int, int]:
     """The edges, each with the changed face whose surface it lies on."""
     found: dict[int, int] = {}
     for face in plan.surfaces:
-        waiting = list(fabric.vertices_of(face))
+        waiting = list(topology.vertices_of(face))
         while waiting:
-            for edge in fabric.edges_at(waiting.pop()):
-                if edge in found or face in fabric.faces_of(edge) or fabric.meeting(edge) != "same":
+            for edge in topology.edges_at(waiting.pop()):
+                if edge in found or face in topology.faces_of(edge) or topology.meeting(edge) != "same":
                     continue
-                if any(f in plan.surfaces for f in fabric.faces_of(edge)):
+                if any(f in plan.surfaces for f in topology.faces_of(edge)):
                     continue
-                if np.abs(fabric.surface(face).distance(fabric.samples(edge, SAMPLES))[0]).max() < ON:
+                if np.abs(topology.surface(face).distance(topology.samples(edge, SAMPLES))[0]).max() < ON:
                     found[edge] = face
-                    waiting += fabric.ends(edge)
+                    waiting += topology.ends(edge)
     return found

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from .fabric import Fabric
 from .failure import LocalFailure
+from .topology import SolidTopology
 
 
 @dataclass(frozen=True)
@@ -21,12 +21,12 @@ class Side:
     corners: tuple[int, int]
 
 
-def outline(fabric: Fabric, faces: set[int]) -> list[list[Side]]:
+def outline(topology: SolidTopology, faces: set[int]) -> list[list[Side]]:
     """Loops of sides; in a loop each side begins at the corner where the one before it ends or where the next one
     does, as the senses of the neighbours' wires have it.  Raises LocalFailure where the outline is no simple loop."""
-    border = {e for f in faces for e in fabric.edges_of(f) if sum(g in faces for g in set(fabric.faces_of(e))) == 1
-              and len(set(fabric.faces_of(e))) == 2}  # fmt: skip
-    sides = [s for n in _neighbours(fabric, faces, border) for s in _sides(fabric, n, border)]
+    border = {e for f in faces for e in topology.edges_of(f) if sum(g in faces for g in set(topology.faces_of(e))) == 1
+              and len(set(topology.faces_of(e))) == 2}  # fmt: skip
+    sides = [s for n in _neighbours(topology, faces, border) for s in _sides(topology, n, border)]
     loops = []
     waiting = list(range(len(sides)))
     while waiting:
@@ -45,16 +45,16 @@ def outline(fabric: Fabric, faces: set[int]) -> list[list[Side]]:
     return loops
 
 
-def _neighbours(fabric: Fabric, faces: set[int], border: Iterable[int]) -> list[int]:
-    return list(dict.fromkeys(f for e in border for f in fabric.faces_of(e) if f not in faces))
+def _neighbours(topology: SolidTopology, faces: set[int], border: Iterable[int]) -> list[int]:
+    return list(dict.fromkeys(f for e in border for f in topology.faces_of(e) if f not in faces))
 
 
-def _sides(fabric: Fabric, face: int, border: set[int]) -> list[Side]:
+def _sides(topology: SolidTopology, face: int, border: set[int]) -> list[Side]:
     found = []
-    for number, wire in enumerate(ordered_wires(fabric, face)):
+    for number, wire in enumerate(ordered_wires(topology, face)):
         marks = [edge in border for edge, _ in wire]
         if all(marks):
-            start = _start(fabric, wire[0])
+            start = _start(topology, wire[0])
             found.append(Side(face, number, tuple(wire), True, (start, start)))
             continue
         if not any(marks):
@@ -65,31 +65,31 @@ def _sides(fabric: Fabric, face: int, border: set[int]) -> list[Side]:
             if use[0] in border:
                 run.append(use)
             elif run:
-                found.append(Side(face, number, tuple(run), False, (_start(fabric, run[0]), _end(fabric, run[-1]))))
+                found.append(Side(face, number, tuple(run), False, (_start(topology, run[0]), _end(topology, run[-1]))))
                 run = []
     return found
 
 
-def _start(fabric: Fabric, use: tuple[int, bool]) -> int:
+def _start(topology: SolidTopology, use: tuple[int, bool]) -> int:
     edge, against = use
-    return fabric.ends(edge)[1 if against else 0]
+    return topology.ends(edge)[1 if against else 0]
 
 
-def _end(fabric: Fabric, use: tuple[int, bool]) -> int:
+def _end(topology: SolidTopology, use: tuple[int, bool]) -> int:
     edge, against = use
-    return fabric.ends(edge)[0 if against else 1]
+    return topology.ends(edge)[0 if against else 1]
 
 
-def ordered_wires(fabric: Fabric, face: int) -> list[list[tuple[int, bool]]]:
+def ordered_wires(topology: SolidTopology, face: int) -> list[list[tuple[int, bool]]]:
     """The wires of a face with their edges in the order of travel.  Files do not always list them so."""
-    return [_ordered(fabric, list(wire), face) for wire in fabric.wires(face)]
+    return [_ordered(topology, list(wire), face) for wire in topology.wires(face)]
 
 
-def _ordered(fabric: Fabric, uses: list[tuple[int, bool]], face: int) -> list[tuple[int, bool]]:
+def _ordered(topology: SolidTopology, uses: list[tuple[int, bool]], face: int) -> list[tuple[int, bool]]:
     row = [uses.pop(0)]
     while uses:
-        at = _end(fabric, row[-1])
-        following = [u for u in uses if _start(fabric, u) == at]
+        at = _end(topology, row[-1])
+        following = [u for u in uses if _start(topology, u) == at]
         if not following:
             raise LocalFailure("one of its loops is not closed", [face])
         # where a seam comes into question, it is not taken back the way it came

@@ -6,11 +6,11 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 from .canal import Ball
-from .fabric import Fabric
 from .failure import LocalFailure
+from .fillets import Fillet
 from .rolling import Rolled
-from .rounds import Round
 from .surfaces import STAYS, Motion, Surface
+from .topology import SolidTopology
 
 
 @dataclass(frozen=True)
@@ -33,9 +33,9 @@ Step = Offset | Motion | Radius
 @dataclass
 class Plan:
     """surfaces: new one of every face that changes; motions: how the face moved as a whole, where it did so rigidly
-    (a plane pushed square to itself slid); followed: rounds that came along; chamfers: those that did; stayed:
+    (a plane pushed square to itself slid); followed: fillets that came along; chamfers: those that did; stayed:
     chamfers that could not; recast: faces whose new surface counts its parameters in another way than the old one;
-    rolled: rounds that were rolled along two supports; grown: spline faces that stay where they are on a surface
+    rolled: fillets that were rolled along two supports; grown: spline faces that stay where they are on a surface
     carried on, since an edge has come to lie beyond its border; imprints: edges that lie on a changed face's surface
     without being its own, and that face."""
 
@@ -54,54 +54,54 @@ class Plan:
         if motion is not None:
             self.motions[face] = motion
 
-    def roll(self, item: Round, found: Rolled, motion: Motion | None) -> None:
+    def roll(self, item: Fillet, found: Rolled, motion: Motion | None) -> None:
         self.set(item.face, found.surface, motion)
         if found.ball is not None:
             self.rolled[item.face] = found
         if found.recast:
             self.recast.add(item.face)
 
-    def sign(self, fabric: Fabric, face: int) -> float:
-        """As Fabric.sign, of the face on its new surface."""
+    def sign(self, topology: SolidTopology, face: int) -> float:
+        """As SolidTopology.sign, of the face on its new surface."""
         new = self.surfaces.get(face)
-        return fabric.sign(face) if new is None else fabric.sign_on(face, new)
+        return topology.sign(face) if new is None else topology.sign_on(face, new)
 
-    def touching(self, fabric: Fabric, edge: int) -> tuple[int, Ball, int] | None:
+    def touching(self, topology: SolidTopology, edge: int) -> tuple[int, Ball, int] | None:
         """The round whose touch an edge is, with its ball, and which of the two supports that touches there."""
-        for face in fabric.faces_of(edge):
+        for face in topology.faces_of(edge):
             item = self.rolled.get(face)
             if item is not None and item.ball is not None:
-                other = fabric.other_face(edge, face)
-                beside = self.surfaces.get(other, fabric.surface(other))
+                other = topology.other_face(edge, face)
+                beside = self.surfaces.get(other, topology.surface(other))
                 for side, support in enumerate(item.ball.supports):
                     if support is beside or support.same(beside, 1.0):
                         return face, item.ball, side
         return None
 
-    def one_path(self, fabric: Fabric, edge: int) -> bool:
+    def one_path(self, topology: SolidTopology, edge: int) -> bool:
         """Whether both faces beside an edge are rolled along the same two supports, so that it lies anywhere."""
-        items = [self.rolled.get(f) for f in fabric.faces_of(edge)]
+        items = [self.rolled.get(f) for f in topology.faces_of(edge)]
         balls = [item.ball for item in items if item is not None and item.ball is not None]
-        if len(balls) < 2 or fabric.meeting(edge) != "smooth":
+        if len(balls) < 2 or topology.meeting(edge) != "smooth":
             return False
         return all(any(s.same(other, 1.0) for other in balls[1].supports) for s in balls[0].supports)
 
-    def grow(self, fabric: Fabric, faces: Iterable[int]) -> None:
+    def grow(self, topology: SolidTopology, faces: Iterable[int]) -> None:
         for face in faces:
-            self.set(face, fabric.surface(face), STAYS)
+            self.set(face, topology.surface(face), STAYS)
             self.grown.add(face)
 
-    def change(self, fabric: Fabric, face: int, step: Step) -> None:
+    def change(self, topology: SolidTopology, face: int, step: Step) -> None:
         """Raises LocalFailure where a radius would vanish."""
-        old = fabric.surface(face)
+        old = topology.surface(face)
         if isinstance(step, Motion):
             self.set(face, old.moved(step), step)
             return
         assert isinstance(step, Offset)
-        moved = old.parallel(fabric.sign(face) * step.distance)
+        moved = old.parallel(topology.sign(face) * step.distance)
         if moved is None:
             raise LocalFailure(f"its radius of {old.radius:.6g} mm would vanish", [face])
         motion = None
         if old.kind == "plane":
-            motion = Motion.slide(fabric.sign(face) * step.distance * old.axial.z)
+            motion = Motion.slide(topology.sign(face) * step.distance * old.axial.z)
         self.set(face, moved, motion)

@@ -1,4 +1,4 @@
-"""Where rounds go when their supports move.
+"""Where fillets go when their supports move.
 
 The spine of a round, the path of the ball's centre, lies at a fixed signed distance from every support; so with the
 supports moved the spine is found again as the place where these distances hold, whatever the supports are.  Keeping
@@ -14,10 +14,10 @@ import numpy as np
 
 from ..kernel.carriers import Frame, copied
 from .canal import STRAIGHT, Ball, canal, circle_fit, settle
-from .fabric import Fabric
 from .facing import facing
-from .rounds import Round, is_of_size, round_of
+from .fillets import Fillet, fillet_of, is_of_size
 from .surfaces import Floats, Motion, Surface
+from .topology import SolidTopology
 
 
 @dataclass(frozen=True)
@@ -27,24 +27,24 @@ class Rolled:
 
     surface: Surface
     ball: Ball | None = None
-    rails: tuple[float, float] | None = None
+    contacts: tuple[float, float] | None = None
     recast: bool = False
 
 
 def rolled(
-    fabric: Fabric,
-    item: Round,
+    topology: SolidTopology,
+    item: Fillet,
     new: Mapping[int, Surface],
     radius: float | None = None,
     earlier: Mapping[int, Rolled] | None = None,
 ) -> Rolled | None:
     """A round on its supports' new surfaces, with its old radius or another one; None where the ball finds no place.
-    earlier: rounds that were rolled before; further pieces of one path get the same surface."""
+    earlier: fillets that were rolled before; further pieces of one path get the same surface."""
     if item.kind == "canal":
-        return _rolled_freely(fabric, item, new, radius, earlier or {})
-    old = fabric.surface(item.face)
-    pairs = [(fabric.surface(f), new.get(f, fabric.surface(f))) for f in item.supports]
-    start = _spine(fabric, item, old)
+        return _rolled_freely(topology, item, new, radius, earlier or {})
+    old = topology.surface(item.face)
+    pairs = [(topology.surface(f), new.get(f, topology.surface(f))) for f in item.supports]
+    start = _spine(topology, item, old)
     share = 1.0 if radius is None else radius / item.radius
     targets = [was.distance(start)[0] * share for was, _ in pairs]
     place = settle(start, [now for _, now in pairs], targets)
@@ -58,60 +58,64 @@ def rolled(
         now_a, now_b = (now for _, now in pairs)
         ratio = result / item.radius / share
         ball = Ball((now_a, now_b), (ratio * float(targets[0][0]), ratio * float(targets[1][0])),
-                    -fabric.sign(item.face) * item.radius)  # fmt: skip
+                    -topology.sign(item.face) * item.radius)  # fmt: skip
     step = place - start
     if np.ptp(step, axis=0).max() < 1e-10 and abs(result - item.radius) < 1e-12 and item.kind != "cylinder":
         return Rolled(old.moved(Motion.slide(step.mean(axis=0))), ball)
     found = _around(old, place, result)
     if found is not None or ball is None:
         return None if found is None else Rolled(found, ball)
-    return _rolled_freely(fabric, item, new, result, {})
+    return _rolled_freely(topology, item, new, result, {})
 
 
 def _rolled_freely(
-    fabric: Fabric, item: Round, new: Mapping[int, Surface], radius: float | None, earlier: Mapping[int, Rolled]
+    topology: SolidTopology,
+    item: Fillet,
+    new: Mapping[int, Surface],
+    radius: float | None,
+    earlier: Mapping[int, Rolled],
 ) -> Rolled | None:
     """Along any path: on a canal surface; without another radius, with the one that is known best of all pieces."""
-    pieces = _pieces(fabric, item)
+    pieces = _pieces(topology, item)
     if radius is None:
         radius = min(pieces, key=lambda piece: (piece.unsure, piece.face)).radius
-    path, way, closed = _joined_path([_path(fabric, piece) for piece in pieces])
-    supports = [new.get(f, fabric.surface(f)) for f in item.supports]
-    a, b = (way * radius * fabric.sign_on(f, s) for f, s in zip(item.supports, supports, strict=True))
+    path, way, closed = _joined_path([_path(topology, piece) for piece in pieces])
+    supports = [new.get(f, topology.surface(f)) for f in item.supports]
+    a, b = (way * radius * topology.sign_on(f, s) for f, s in zip(item.supports, supports, strict=True))
     ball = Ball((supports[0], supports[1]), (a, b), way * item.radius)
     known = next((earlier[piece.face] for piece in pieces if piece.face in earlier), None)
     if known is not None and known.ball is not None and abs(known.ball.radius - radius) < 1e-7:
         own = replace(known.surface, handle=known.surface.handle and copied(known.surface.handle))
-        found: tuple[Surface, tuple[float, float] | None] | None = (own, known.rails)
+        found: tuple[Surface, tuple[float, float] | None] | None = (own, known.contacts)
     else:
-        ends = [(v, f) for p in pieces for v in fabric.vertices_of(p.face) for f in fabric.faces_at(v) if f in new]
-        reach = max((abs(float(new[f].distance(fabric.point(v)[None])[0][0])) for v, f in ends), default=0.0)
+        ends = [(v, f) for p in pieces for v in topology.vertices_of(p.face) for f in topology.faces_at(v) if f in new]
+        reach = max((abs(float(new[f].distance(topology.point(v)[None])[0][0])) for v, f in ends), default=0.0)
         found = canal(ball, path, closed, 2 * reach)
     middle = None if found is None else ball.settle(path[len(path) // 2 :][:1])
     if found is None or middle is None:
         return None
-    surface, rails = found
+    surface, contacts = found
     touches = ball.touches(middle)
     out = touches[0][0] + touches[1][0]
     out = out / np.linalg.norm(out)
-    natural = -way * out * (-1.0 if fabric.is_reversed(item.face) else 1.0)
-    turned = facing(fabric, item.face, surface, middle[0] + radius * out, natural)
-    if rails and turned is not surface:
-        rails = (rails[1], rails[0])  # they lie as far from either end
-    return Rolled(turned, ball, rails, recast=True)
+    natural = -way * out * (-1.0 if topology.is_reversed(item.face) else 1.0)
+    turned = facing(topology, item.face, surface, middle[0] + radius * out, natural)
+    if contacts and turned is not surface:
+        contacts = (contacts[1], contacts[0])  # they lie as far from either end
+    return Rolled(turned, ball, contacts, recast=True)
 
 
-def _pieces(fabric: Fabric, item: Round) -> list[Round]:
+def _pieces(topology: SolidTopology, item: Fillet) -> list[Fillet]:
     """A canal with those that continue it along the same supports, in order; of another round just itself."""
     if item.kind != "canal":
         return [item]
-    supports = [fabric.surface(f) for f in item.supports]
+    supports = [topology.surface(f) for f in item.supports]
     found, waiting = {item.face: item}, [item.face]
     while waiting:
-        for beside in fabric.neighbours(waiting.pop(), "smooth", "same"):
-            other = None if beside in found else round_of(fabric, beside)
+        for beside in topology.neighbours(waiting.pop(), "smooth", "same"):
+            other = None if beside in found else fillet_of(topology, beside)
             if other is not None and other.kind == "canal" and is_of_size(other, item.radius):
-                theirs = [fabric.surface(f) for f in other.supports]
+                theirs = [topology.surface(f) for f in other.supports]
                 if all(any(s.same(t, 1.0) for t in theirs) for s in supports):
                     found[beside] = other
                     waiting.append(beside)
@@ -139,37 +143,37 @@ def _joined_path(paths: list[tuple[Floats, float, bool]]) -> tuple[Floats, float
     return points, way, closed
 
 
-def _path(fabric: Fabric, item: Round) -> tuple[Floats, float, bool]:
-    """Places (n, 3) of the ball's centre along the first support's rail, in order; which way it lies from the face,
+def _path(topology: SolidTopology, item: Fillet) -> tuple[Floats, float, bool]:
+    """Places (n, 3) of the ball's centre along the first support's contact, in order; which way it lies from the face,
     along the outward normal; and whether the path is closed, with the first place again as the last."""
     face = item.face
-    support = fabric.surface(item.supports[0])
-    rail = {e for e in item.rails if support.same(fabric.surface(fabric.other_face(e, face)), 1.0)}
-    for wire in fabric.wires(face):
-        if not any(e in rail for e, _ in wire):
+    support = topology.surface(item.supports[0])
+    contact = {e for e in item.contacts if support.same(topology.surface(topology.other_face(e, face)), 1.0)}
+    for wire in topology.wires(face):
+        if not any(e in contact for e, _ in wire):
             continue
-        begin = next((k for k in range(len(wire)) if wire[k][0] in rail and wire[k - 1][0] not in rail), 0)
-        uses = [use for use in (*wire[begin:], *wire[:begin]) if use[0] in rail]
-        rows = [fabric.samples(e, 9)[::-1] if against else fabric.samples(e, 9) for e, against in uses]
+        begin = next((k for k in range(len(wire)) if wire[k][0] in contact and wire[k - 1][0] not in contact), 0)
+        uses = [use for use in (*wire[begin:], *wire[:begin]) if use[0] in contact]
+        rows = [topology.samples(e, 9)[::-1] if against else topology.samples(e, 9) for e, against in uses]
         points = np.concatenate([rows[0], *(r[1:] for r in rows[1:])])
-        ends = [fabric.ends(e)[::-1] if against else fabric.ends(e) for e, against in uses]
+        ends = [topology.ends(e)[::-1] if against else topology.ends(e) for e, against in uses]
         closed = ends[0][0] == ends[-1][1]
-        outward = fabric.outward(face, points)
-        way = item.way if item.kind == "canal" else -fabric.sign(face)
+        outward = topology.outward(face, points)
+        way = item.way if item.kind == "canal" else -topology.sign(face)
         return points + way * item.radius * outward, way, closed
     raise ValueError("a round without rails")
 
 
-def _spine(fabric: Fabric, item: Round, old: Surface) -> Floats:
+def _spine(topology: SolidTopology, item: Fillet, old: Surface) -> Floats:
     """Points (5, 3) of the ball's centre over the length of the face; one for a corner."""
     frame = old.axial
     if item.kind == "sphere":
         return frame.origin[None]
-    points = np.concatenate([fabric.samples(e, 5) for e in item.rails])
+    points = np.concatenate([topology.samples(e, 5) for e in item.contacts])
     if item.kind == "cylinder":
         heights = (points - frame.origin) @ frame.z
         return frame.origin + np.linspace(heights.min(), heights.max(), 5)[:, None] * frame.z
-    turns = np.concatenate([old.parameters(fabric.samples(e, 9))[:, 0] for e in item.rails[:1]])
+    turns = np.concatenate([old.parameters(topology.samples(e, 9))[:, 0] for e in item.contacts[:1]])
     turns = np.linspace(turns.min(), turns.max(), 5)[:, None]
     return frame.origin + old.numbers[0] * (np.cos(turns) * frame.x + np.sin(turns) * frame.y)
 

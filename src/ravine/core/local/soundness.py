@@ -2,7 +2,7 @@
 
 The kernel's check of a face sees loops that cross, but not one face running through another.  Two faces that cross
 have an edge of one running through the other, or a loop that lies inside both; so edges of rebuilt faces are tried
-against the faces near them, and the other way round, and curved faces by lines drawn on them.
+against the faces near them, and the other way round, and curved faces by lines notes on them.
 """
 
 from __future__ import annotations
@@ -14,9 +14,9 @@ import numpy as np
 from ..kernel.check import face_fault, whole_fault
 from ..kernel.classify import FaceBounds
 from ..kernel.rebuild import loops_of, subshapes, with_loops
-from .fabric import Fabric
 from .failure import LocalFailure
 from .surfaces import Floats, Surface
+from .topology import SolidTopology
 
 CLEAR = 2e-5  # mm: what runs closer than this touches rather than crosses
 ALIKE = 1e-4  # square of the sine between surfaces that count as running alike
@@ -27,32 +27,32 @@ GRID = 7
 Boxes = tuple[Floats, Floats]  # low and high corners, (n, 3) each
 
 
-def check(fabric: Fabric, faces: Iterable[int], before: Fabric | None = None) -> None:
+def check(topology: SolidTopology, faces: Iterable[int], before: SolidTopology | None = None) -> None:
     """faces: all that changed, by number; before: the sound solid that it came from, part by part in the same order.
     Raises LocalFailure naming the faces that cross."""
     faces = list(faces)
     for face in faces:
-        shape = fabric.index.get("face", face)
-        if before and len(fabric.wires(face)) > FEW and fabric.surface(face).kind == "plane":
-            shape = with_loops(shape, _at_risk(before, fabric, face))
+        shape = topology.index.get("face", face)
+        if before and len(topology.wires(face)) > FEW and topology.surface(face).kind == "plane":
+            shape = with_loops(shape, _at_risk(before, topology, face))
         if face_fault(shape):
             raise LocalFailure("faces or edges of the result would cross", [face])
-    _Passage(fabric, faces).check()
-    if len(subshapes(fabric.index.shape)) > 1 and whole_fault(fabric.index.shape):
+    _Passage(topology, faces).check()
+    if len(subshapes(topology.index.shape)) > 1 and whole_fault(topology.index.shape):
         raise LocalFailure("a hollow inside would reach the outside", faces)
 
 
-def _at_risk(before: Fabric, fabric: Fabric, face: int) -> list[bool]:
+def _at_risk(before: SolidTopology, topology: SolidTopology, face: int) -> list[bool]:
     """For each loop of a plane face, as the face lists them, whether it can cross others now: it is the outer one, it
     changed otherwise than with the plane, or it comes near to what an edge that did has passed over.  All else is as
     it was in the plane."""
-    old, new = before.surface(face), fabric.surface(face)
-    loops, edges = loops_of(fabric.index, face), fabric.edges_of(face)
+    old, new = before.surface(face), topology.surface(face)
+    loops, edges = loops_of(topology.index, face), topology.edges_of(face)
     if float(old.axial.z @ new.axial.z) < 1 - 1e-12:
         return [True] * len(loops.stored)
     shift = float((new.axial.origin - old.axial.origin) @ new.axial.z) * new.axial.z
-    still = [np.abs(fabric.samples(e, PER_EDGE) - before.samples(e, PER_EDGE) - shift).max() < SAME for e in edges]
-    here, there = (np.array([f.drawn_edges.of("box", e, f.edge_box) for e in edges]) for f in (fabric, before))
+    still = [np.abs(topology.samples(e, PER_EDGE) - before.samples(e, PER_EDGE) - shift).max() < SAME for e in edges]
+    here, there = (np.array([f.drawn_edges.of("box", e, f.edge_box) for e in edges]) for f in (topology, before))
     there += np.tile(shift, 2)
     moved = np.flatnonzero(~np.array(still))
     low = np.minimum(here, there)[moved, :3] - CLEAR
@@ -63,11 +63,11 @@ def _at_risk(before: Fabric, fabric: Fabric, face: int) -> list[bool]:
 
 
 class _Passage:
-    def __init__(self, fabric: Fabric, faces: list[int]) -> None:
-        self.fabric, self.faces = fabric, faces
+    def __init__(self, topology: SolidTopology, faces: list[int]) -> None:
+        self.topology, self.faces = topology, faces
 
     def check(self) -> None:
-        low, high = self.fabric.boxes[:, :3], self.fabric.boxes[:, 3:]
+        low, high = self.topology.boxes[:, :3], self.topology.boxes[:, 3:]
         touched = set(self.faces)
         for face in self.faces:
             near = np.flatnonzero((low <= high[face] - CLEAR).all(axis=1) & (high >= low[face] + CLEAR).all(axis=1))
@@ -75,14 +75,14 @@ class _Passage:
                 other: bool(shared)
                 for other in near.tolist()
                 if other != face and not (other in touched and other < face)
-                and not self._smooth(shared := set(self.fabric.edges_of(face)) & set(self.fabric.edges_of(other)))
+                and not self._smooth(shared := set(self.topology.edges_of(face)) & set(self.topology.edges_of(other)))
             }  # fmt: skip
             found = self._crossed(face, others) if others else None
             if found is not None:
                 raise LocalFailure("it would run into another face of the body", [face, found])
 
     def _smooth(self, shared: set[int]) -> bool:
-        return any(self.fabric.meeting(e) in ("same", "smooth") for e in shared)
+        return any(self.topology.meeting(e) in ("same", "smooth") for e in shared)
 
     def _crossed(self, face: int, others: Mapping[int, bool]) -> int | None:
         """One of these faces that runs through a face, or the other way round.  others: whether they share an edge with
@@ -104,9 +104,9 @@ class _Passage:
 
     def _drawn_on(self, face: int, shared: bool) -> tuple[Floats, Boxes]:
         """Its edges; with the lines along its parameters, where it is curved and shares no edge."""
-        if shared or self.fabric.surface(face).kind == "plane":
+        if shared or self.topology.surface(face).kind == "plane":
             return self.lines(face)
-        found: tuple[Floats, Boxes] = self.fabric.drawn.of("drawn on", face, self._lines_and_grid)
+        found: tuple[Floats, Boxes] = self.topology.notes.of("drawn on", face, self._lines_and_grid)
         return found
 
     def _lines_and_grid(self, face: int) -> tuple[Floats, Boxes]:
@@ -114,31 +114,33 @@ class _Passage:
 
     def lines(self, face: int) -> tuple[Floats, Boxes]:
         """(edges, PER_EDGE, 3), and their boxes."""
-        found: tuple[Floats, Boxes] = self.fabric.drawn.of("lines", face, self._lines)
+        found: tuple[Floats, Boxes] = self.topology.notes.of("lines", face, self._lines)
         return found
 
     def _lines(self, face: int) -> tuple[Floats, Boxes]:
-        fabric = self.fabric
-        rows = [fabric.samples(e, PER_EDGE) for e in fabric.edges_of(face) if fabric.curve(e)[0].kind != "none"]
+        topology = self.topology
+        rows = [topology.samples(e, PER_EDGE) for e in topology.edges_of(face) if topology.curve(e)[0].kind != "none"]
         return _boxed(np.array(rows).reshape(-1, PER_EDGE, 3))
 
     def bounds(self, face: int) -> FaceBounds:
-        found: FaceBounds = self.fabric.drawn.of("bounds", face, lambda f: FaceBounds(self.fabric.index.get("face", f)))
+        found: FaceBounds = self.topology.notes.of(
+            "bounds", face, lambda f: FaceBounds(self.topology.index.get("face", f))
+        )
         return found
 
     def covers_any(self, face: int, points: Floats) -> bool:
-        surface, bounds = self.fabric.surface(face), self.bounds(face)
+        surface, bounds = self.topology.surface(face), self.bounds(face)
         return any(bounds.inside(uv) for p in points for uv in surface.parameters(p[None]))
 
     def _through(self, face: int, lines: Floats, boxes: Boxes, owners: Floats) -> int | None:
-        """The owner of one of these lines (n, k, 3), drawn on the owners' (n,) surfaces, that passes from one side of
+        """The owner of one of these lines (n, k, 3), notes on the owners' (n,) surfaces, that passes from one side of
         a face to the other within its bounds."""
-        box = self.fabric.boxes[face]
+        box = self.topology.boxes[face]
         near = ((boxes[1] >= box[:3]) & (boxes[0] <= box[3:])).all(axis=1)
         lines, owners = lines[near], owners[near]
         if not len(lines):
             return None
-        surface = self.fabric.surface(face)
+        surface = self.topology.surface(face)
         distance = surface.distance(lines.reshape(-1, 3))[0].reshape(lines.shape[:2])
         size = np.abs(distance)
         row, at = np.nonzero((distance[:, :-1] * distance[:, 1:] < 0) & (np.minimum(size[:, :-1], size[:, 1:]) > CLEAR))
@@ -152,7 +154,7 @@ class _Passage:
         for owner in dict.fromkeys(owners.tolist()):
             own = spots[owners == owner]
             for _ in range(4):
-                own = _towards_crossing(own, surface, self.fabric.surface(owner))
+                own = _towards_crossing(own, surface, self.topology.surface(owner))
             within = ((own >= box[:3] - CLEAR) & (own <= box[3:] + CLEAR)).all(axis=1)
             if self.covers_any(face, own[within]):
                 return int(owner)
@@ -160,7 +162,7 @@ class _Passage:
 
     def _coplanar(self, a: int, b: int) -> bool:
         """Two plane faces that came to lie on one another."""
-        here, there = self.fabric.surface(a), self.fabric.surface(b)
+        here, there = self.topology.surface(a), self.topology.surface(b)
         if here.kind != "plane" or there.kind != "plane" or abs(here.axial.z @ there.axial.z) < 1 - 1e-12:
             return False
         if abs(float((there.axial.origin - here.axial.origin) @ here.axial.z)) > CLEAR:
@@ -171,7 +173,7 @@ class _Passage:
     def _grid(self, face: int) -> Floats:
         """Lines (n, PER_EDGE, 3) along both parameters of a curved face, as far as they lie within its bounds."""
         u0, u1, v0, v1 = self.bounds(face).box
-        surface = self.fabric.surface(face)
+        surface = self.topology.surface(face)
         share = np.linspace(0.02, 0.98, GRID)
         fine = np.linspace(0, 1, PER_EDGE)
         rows = [np.column_stack([np.full(PER_EDGE, u0 + s * (u1 - u0)), v0 + fine * (v1 - v0)]) for s in share]

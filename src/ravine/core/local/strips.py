@@ -14,9 +14,9 @@ import numpy as np
 
 from ..kernel import build
 from ..kernel.shapes import Shape
-from .fabric import Fabric
 from .failure import LocalFailure
 from .surfaces import Floats, Motion, Surface
+from .topology import SolidTopology
 
 EVEN = 1e-7  # mm by which things may leave one section
 
@@ -68,16 +68,16 @@ class Way:
 
     def line(self, surface: Surface, sign: float, face: int) -> Line:
         """Raises LocalFailure where the carrier does not run along the way or is curved across it."""
-        flats = np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]])
+        pcurves = np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]])
         if self.turning:
-            flats = flats + np.array([10.0, 0.0])
-        at_start = np.array([self.point(f) for f in flats])
-        later = np.array([self.point(f, 0.37 * self.length) for f in flats])
+            pcurves = pcurves + np.array([10.0, 0.0])
+        at_start = np.array([self.point(f) for f in pcurves])
+        later = np.array([self.point(f, 0.37 * self.length) for f in pcurves])
         here, there = (sign * surface.distance(p)[0] for p in (at_start, later))
         slope = np.array([here[1] - here[0], here[2] - here[0]])
         if np.abs(here - there).max() > EVEN or abs(float(np.linalg.norm(slope)) - 1) > 1e-6:
             raise LocalFailure("a neighbour does not keep its section along it", [face])
-        return Line(slope, float(slope @ flats[0] - here[0]))
+        return Line(slope, float(slope @ pcurves[0] - here[0]))
 
     def solid(self, corners: Sequence[Floats], through: Sequence[Floats | None], low: float, high: float) -> Shape:
         """The section between two places along the way; `through` as the bulges of kernel.build.outline."""
@@ -89,38 +89,38 @@ class Way:
         return build.extrude(face, ((high - low) * self.along).tolist())
 
 
-def way_along(fabric: Fabric, rails: Sequence[int], face: int) -> Way:
+def way_along(topology: SolidTopology, contacts: Sequence[int], face: int) -> Way:
     """The way of a strip from the edges along it: lines side by side, or circles about one axis."""
-    curves = [fabric.curve(e) for e in rails]
+    curves = [topology.curve(e) for e in contacts]
     kinds = {c.kind for c, _, _ in curves}
     frames = [c.frame for c, _, _ in curves if c.frame is not None]
     if kinds == {"line"} and len(frames) == len(curves):
         along = frames[0].z
         if any(abs(float(f.z @ along)) < 1 - 1e-10 for f in frames):
             raise LocalFailure("its long edges do not run side by side", [face])
-        points = np.concatenate([fabric.samples(e) for e in rails])
+        points = np.concatenate([topology.samples(e) for e in contacts])
         reach = points @ along
         across = _square_to(along)
         origin = points[int(reach.argmin())]
         return Way(origin, across, np.cross(along, across), along, float(np.ptp(reach)), False)
     if kinds == {"circle"} and len(frames) == len(curves):
-        return _way_around(fabric, rails, face)
+        return _way_around(topology, contacts, face)
     raise LocalFailure("its long edges are neither straight nor round", [face])
 
 
-def _way_around(fabric: Fabric, rails: Sequence[int], face: int) -> Way:
-    frame = fabric.curve(rails[0])[0].frame
+def _way_around(topology: SolidTopology, contacts: Sequence[int], face: int) -> Way:
+    frame = topology.curve(contacts[0])[0].frame
     assert frame is not None
     axis = np.cross(frame.x, frame.y)
-    for edge in rails:
-        other = fabric.curve(edge)[0].frame
+    for edge in contacts:
+        other = topology.curve(edge)[0].frame
         assert other is not None
         off = other.origin - frame.origin
         if abs(float(np.cross(other.x, other.y) @ axis)) < 1 - 1e-10 or (
             float(np.linalg.norm(off - (off @ axis) * axis)) > EVEN
         ):
             raise LocalFailure("its long edges are not around one axis", [face])
-    points = np.concatenate([fabric.samples(e, 33) for e in rails]) - frame.origin
+    points = np.concatenate([topology.samples(e, 33) for e in contacts]) - frame.origin
     turns = np.sort(np.mod(np.arctan2(points @ frame.y, points @ frame.x), 2 * np.pi))
     gaps = np.diff(np.append(turns, turns[0] + 2 * np.pi))
     widest = int(gaps.argmax())

@@ -8,9 +8,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .fabric import Fabric
-from .rounds import is_hub, turn_of
+from .fillets import is_hub, turn_of
 from .surfaces import Motion, Surface
+from .topology import SolidTopology
 
 WHOLE = np.radians(200.0)  # more than any end of a slot turns
 ALIKE = 1e-9  # mm, and sine of angles
@@ -24,40 +24,40 @@ class TangentWall:
     supports: tuple[int, int]
 
 
-def tangent_wall(fabric: Fabric, face: int) -> TangentWall | None:
-    if fabric.surface(face).kind != "plane":
+def tangent_wall(topology: SolidTopology, face: int) -> TangentWall | None:
+    if topology.surface(face).kind != "plane":
         return None
     hubs: list[int] = []
-    for piece in fabric.one_surface(face):
-        for beside in fabric.neighbours(piece, "smooth"):
-            known = any(fabric.surface(h).same(fabric.surface(beside), 1.0) for h in hubs)
-            if not known and is_hub(fabric, beside):
+    for piece in topology.one_surface(face):
+        for beside in topology.neighbours(piece, "smooth"):
+            known = any(topology.surface(h).same(topology.surface(beside), 1.0) for h in hubs)
+            if not known and is_hub(topology, beside):
                 hubs.append(beside)
     if len(hubs) != 2:
         return None
-    a, b = (fabric.surface(h).axial.z for h in hubs)
+    a, b = (topology.surface(h).axial.z for h in hubs)
     return TangentWall(face, (hubs[0], hubs[1])) if np.linalg.norm(np.cross(a, b)) < ALIKE else None
 
 
-def is_even(fabric: Fabric, wall: TangentWall) -> bool:
+def is_even(topology: SolidTopology, wall: TangentWall) -> bool:
     """Along the line between the axes, as beside a slot: it goes with its hubs as one.  A hub that is wider than its
     end of a slot (a boss on a lever) stands for itself."""
-    if any(turn_of(fabric, f) > WHOLE for h in wall.supports for f in fabric.one_surface(h)):
+    if any(turn_of(topology, f) > WHOLE for h in wall.supports for f in topology.one_surface(h)):
         return False
-    plane = fabric.surface(wall.face)
-    a, b = (float(plane.distance(fabric.surface(h).axial.origin[None])[0][0]) for h in wall.supports)
+    plane = topology.surface(wall.face)
+    a, b = (float(plane.distance(topology.surface(h).axial.origin[None])[0][0]) for h in wall.supports)
     return abs(a - b) < 1e-6
 
 
-def laid_again(fabric: Fabric, wall: TangentWall, new: Mapping[int, Surface]) -> tuple[Surface, Motion] | None:
+def laid_again(topology: SolidTopology, wall: TangentWall, new: Mapping[int, Surface]) -> tuple[Surface, Motion] | None:
     """The wall's plane on its hubs as they are now, and how it moved; None where one hub has swallowed the other.
 
     With unit normal n, axes a, b and signed radii p, q it holds that n·(a - b) = p - q, of which the solution next to
     the old normal is taken.
     """
-    old = fabric.surface(wall.face)
-    axis = fabric.surface(wall.supports[0]).axial.z
-    before = [fabric.surface(h) for h in wall.supports]
+    old = topology.surface(wall.face)
+    axis = topology.surface(wall.supports[0]).axial.z
+    before = [topology.surface(h) for h in wall.supports]
     now = [new.get(h, was) for h, was in zip(wall.supports, before, strict=True)]
     if any(s.kind != "cylinder" or np.linalg.norm(np.cross(s.axial.z, axis)) > ALIKE for s in now):
         return None

@@ -26,7 +26,7 @@ def thickness(geometry: Geometry, patches: Patches, told: Told = lambda share: N
     size = float(np.ptp(corners.reshape(-1, 3), axis=0).max())
     beyond = np.full(len(patches.faces), GRAZE * size)
     if isinstance(geometry, Solid):  # the triangles of a bulging face lie inside it
-        bent = [f for f in range(geometry.index.count("face")) if geometry.fabric.surface(f).kind != "plane"]
+        bent = [f for f in range(geometry.index.count("face")) if geometry.topology.surface(f).kind != "plane"]
         beyond[np.isin(patches.faces, bent)] = 2 * deflection_of(geometry.index)
     tree = TriangleTree(corners)
     return _by_slices(len(beyond), told, lambda s: tree.first_hits(patches.middles[s], -patches.normals[s], beyond[s]))
@@ -68,7 +68,7 @@ def curvature(geometry: Geometry, patches: Patches) -> Floats:
     for number in np.unique(patches.faces).tolist():
         rows = np.flatnonzero(patches.faces == number)
         places = patches.middles[rows]
-        surface = geometry.fabric.surface(number) if isinstance(geometry, Solid) else geometry.surface(number)
+        surface = geometry.topology.surface(number) if isinstance(geometry, Solid) else geometry.surface(number)
         if surface is None:
             continue
         sign = float(np.sign((surface.distance(places)[1] * patches.normals[rows]).sum())) or 1.0

@@ -38,10 +38,10 @@ def _exact(geometry: Solid, rough: Patches) -> Patches:
     middles, normals = rough.middles.copy(), rough.normals.copy()
     for number in np.unique(rough.faces).tolist():
         rows = np.flatnonzero(rough.faces == number)
-        surface = geometry.fabric.surface(number)
+        surface = geometry.topology.surface(number)
         off, slope = surface.distance(middles[rows])
         middles[rows] -= off[:, None] * slope
-        normals[rows] = geometry.fabric.sign(number) * slope
+        normals[rows] = geometry.topology.sign(number) * slope
     return Patches(rough.corners, rough.faces, middles, normals)
 
 
@@ -51,8 +51,8 @@ def corner_normals(geometry: Geometry, patches: Patches) -> Floats:
     if isinstance(geometry, Solid):
         for number in np.unique(patches.faces).tolist():
             rows = np.flatnonzero(patches.faces == number)
-            slope = geometry.fabric.surface(number).distance(patches.corners[rows].reshape(-1, 3))[1]
-            found[rows] = geometry.fabric.sign(number) * slope.reshape(-1, 3, 3)
+            slope = geometry.topology.surface(number).distance(patches.corners[rows].reshape(-1, 3))[1]
+            found[rows] = geometry.topology.sign(number) * slope.reshape(-1, 3, 3)
     return found
 
 

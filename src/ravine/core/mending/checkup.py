@@ -11,18 +11,18 @@ from scipy.spatial import cKDTree
 from ..kernel.analytic import analytic_surface
 from ..kernel.carriers import curve_points, read_curve, read_surface
 from ..kernel.classify import face_middle
-from ..kernel.kin import twins
 from ..kernel.properties import length_properties
 from ..kernel.queries import is_degenerate
 from ..kernel.rebuild import rooted, tolerance_of
+from ..kernel.shape_matching import twins
 from ..kernel.shapes import Shape, ShapeIndex, parts_of
 from ..kernel.soup import facing_alike, open_edges, outline_fault, solid_of
 from ..kernel.volumes import volume_properties
-from ..local.fabric import Fabric
 from ..local.surfaces import Floats, Surface
+from ..local.topology import SolidTopology
 from .ladder import COARSE, narrow, needless_edges, prepared, sewn, size_of, sliver_width, turned_faces, without_strays
 from .patches import patches_for
-from .walls import uneven_walls
+from .thickness_check import uneven_walls
 
 TOUCHING = 2e-5  # mm: borders this near meet
 FAR_COARSER = 20  # times the usual tolerance
@@ -201,8 +201,8 @@ def _forms(body: _Body) -> None:
             body.flaws.append(Flaw("hidden form", face_middle(face), (number,)))
     if any(f.code in ("crossing outline", "unsound face") for f in body.flaws):
         return
-    fabric = Fabric(rooted(body.index))
+    topology = SolidTopology(rooted(body.index))
     slivers = {n for f in body.flaws if f.code == "sliver" for n in f.faces}
-    for edge in needless_edges(fabric):
-        if not slivers & set(fabric.faces_of(edge)):
+    for edge in needless_edges(topology):
+        if not slivers & set(topology.faces_of(edge)):
             body.flaws.append(Flaw("split face", body.middle(edge), edges=(edge,)))

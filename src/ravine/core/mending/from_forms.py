@@ -13,7 +13,7 @@ from ..kernel.carriers import CurveData, Frame, spline_through
 from ..kernel.check import fault
 from ..kernel.shapes import Shape, ShapeIndex, parts_of
 from ..kernel.soup import Piece, edges_between, face_over, facing_alike, open_edges, ring_of, sewn_within, solid_of
-from ..local.borders import Border, crossing
+from ..local.edge_curves import EdgeCurve, crossing
 from ..local.failure import LocalFailure
 from ..local.surfaces import Floats, Surface
 from ..model.trimesh_body import TriangleMesh
@@ -260,8 +260,8 @@ def _thinned(points: list[int], closed: bool) -> NDArray[np.int64]:
     return np.array(points)[np.unique(np.linspace(0, len(points) - 1, SAMPLES).round().astype(int))]
 
 
-def _loose(points: Floats) -> Border:
+def _loose(points: Floats) -> EdgeCurve:
     """A spline through the points themselves, where two forms touch and say nothing exact."""
     lengths = np.append(0.0, np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1)))
     curve = CurveData("spline", None, (), spline_through(points, lengths))
-    return Border(curve, 0.0, float(lengths[-1]), 1e-7)
+    return EdgeCurve(curve, 0.0, float(lengths[-1]), 1e-7)

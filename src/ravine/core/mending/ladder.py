@@ -13,17 +13,17 @@ from dataclasses import dataclass
 from ..kernel.carriers import read_surface
 from ..kernel.check import fault
 from ..kernel.defeature import merge_faces
-from ..kernel.kin import facing, twins
 from ..kernel.properties import area_properties, length_properties, rough_box
 from ..kernel.rebuild import rooted, tolerance_of
+from ..kernel.shape_matching import facing, twins
 from ..kernel.shapes import Shape, ShapeIndex, parts_of
 from ..kernel.soup import Sewn, components, facing_alike, open_edges, outline_fault, sewn_within, solid_of, tightened
 from ..kernel.volumes import volume_properties
 from ..local.engine import carry_out
-from ..local.fabric import Fabric
 from ..local.failure import LocalFailure
 from ..local.plan import Plan
 from ..local.surfaces import Surface
+from ..local.topology import SolidTopology
 from .forms import Progress, silent
 from .patches import Closing, Patch, patches_for
 
@@ -223,11 +223,11 @@ def _drawn_anew(solid: Shape) -> tuple[Shape, int]:
     if not coarse:
         return solid, 0
     volume = volume_properties(solid).amount
-    fabric = Fabric(rooted(index))
+    topology = SolidTopology(rooted(index))
     touched = {f for e in coarse for f in index.faces_of_edges[e]}
-    plan = Plan(surfaces={f: fabric.surface(f) for f in touched}, recast=set(touched))
+    plan = Plan(surfaces={f: topology.surface(f) for f in touched}, recast=set(touched))
     try:
-        found = carry_out(fabric, plan).fabric.index.shape
+        found = carry_out(topology, plan).topology.index.shape
     except (LocalFailure, ArithmeticError, ValueError):
         found = None
     if (
@@ -240,28 +240,28 @@ def _drawn_anew(solid: Shape) -> tuple[Shape, int]:
     return (tight, len(coarse)) if fault(tight) is None else (solid, 0)
 
 
-def needless_edges(fabric: Fabric) -> list[int]:
+def needless_edges(topology: SolidTopology) -> list[int]:
     """Edges between two faces on one surface; but not the two that halve a full turn."""
-    same = [e for e in range(fabric.index.count("edge")) if fabric.meeting(e) == "same"]
+    same = [e for e in range(topology.index.count("edge")) if topology.meeting(e) == "same"]
     pairs: dict[frozenset[int], int] = {}
     for e in same:
-        pair = frozenset(fabric.faces_of(e))
+        pair = frozenset(topology.faces_of(e))
         pairs[pair] = pairs.get(pair, 0) + 1
     return [
         e
         for e in same
-        if fabric.surface(fabric.faces_of(e)[0]).kind == "plane" or pairs[frozenset(fabric.faces_of(e))] == 1
+        if topology.surface(topology.faces_of(e)[0]).kind == "plane" or pairs[frozenset(topology.faces_of(e))] == 1
     ]
 
 
 def _merged(solid: Shape) -> tuple[Shape, int]:
     index = ShapeIndex(solid)
-    fabric = Fabric(rooted(index))
-    needless = set(needless_edges(fabric))
+    topology = SolidTopology(rooted(index))
+    needless = set(needless_edges(topology))
     if not needless:
         return solid, 0
-    shape = fabric.index.shape
-    keep = [fabric.index.get("edge", e) for e in range(fabric.index.count("edge")) if e not in needless]
+    shape = topology.index.shape
+    keep = [topology.index.get("edge", e) for e in range(topology.index.count("edge")) if e not in needless]
     merged = merge_faces(shape, keep)[0]
     if fault(merged):
         return solid, 0

@@ -11,7 +11,7 @@ from ..kernel.carriers import read_surface
 from ..kernel.shapes import Shape, ShapeIndex
 from ..kernel.soup import bent_into, border_loops, face_over, face_within
 from ..local.surfaces import Floats, Surface
-from ..sketch.areas import covers
+from ..sketch.regions import covers
 from .loops import Loop, Lost, Search, read_loop, winding
 
 TURN = 2 * np.pi

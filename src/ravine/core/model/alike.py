@@ -15,7 +15,7 @@ from ..units import format_area, format_length
 from .face_table import FaceTable, Flags
 from .geometry import GeometryStore, Solid
 from .snapshot import Body, Snapshot, split_id, text_id
-from .wall_depths import wall_depths
+from .wall_thickness import wall_depths
 from .words import KIND_WORDS
 
 TOLERANCE = 1e-4  # share by which sizes may differ
@@ -140,7 +140,7 @@ def _faces(
     if colour is not None:
         colours = [b.face_finishes.get(f) == colour for b in among.bodies for f in b.faces]
         yield "colour", "its colour", np.array(colours)
-    feature = feature_of(solid.fabric, [at])
+    feature = feature_of(solid.topology, [at])
     if feature:
         yield "feature", "of its feature", among.of_own(np.isin(np.arange(len(body.faces)), list(feature)))
     pattern = snapshot.pattern_of(body.faces[at])
@@ -164,7 +164,7 @@ def _edges(snapshot: Snapshot, body: Body, solid: Solid, at: int, tolerance: flo
     if own.direction is not None:
         ways = np.array([[np.nan] * 3 if f is None or f.direction is None else f.direction for f in facts])
         yield "parallel", "parallel to it", np.linalg.norm(np.cross(ways, own.direction), axis=1) < TURN
-    open_ = np.array([f is not None and len(b) == 1 and solid.fabric.meeting(n) == "open"
+    open_ = np.array([f is not None and len(b) == 1 and solid.topology.meeting(n) == "open"
                       for n, (f, b) in enumerate(zip(facts, solid.index.faces_of_edges, strict=True))])  # fmt: skip
     if open_[at]:
         yield "gap", "every open edge", open_

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from ..kernel.properties import area_properties
 from ..kernel.shapes import ShapeIndex
-from ..local.fabric import Fabric
+from ..local.topology import SolidTopology
 
 Flags = NDArray[np.bool_]
 SIZED = ("cylinder", "sphere", "torus")
@@ -30,17 +30,17 @@ class FaceTable:
     inwards: Flags
 
     @classmethod
-    def read(cls, fabric: Fabric) -> FaceTable:
-        return cls._of(fabric, range(fabric.index.count("face")))
+    def read(cls, topology: SolidTopology) -> FaceTable:
+        return cls._of(topology, range(topology.index.count("face")))
 
     @classmethod
-    def _of(cls, fabric: Fabric, faces: Sequence[int]) -> FaceTable:
-        surfaces = [fabric.surface(f) for f in faces]
+    def _of(cls, topology: SolidTopology, faces: Sequence[int]) -> FaceTable:
+        surfaces = [topology.surface(f) for f in faces]
         blank = np.full(3, np.nan)
-        signs = np.array([fabric.sign(f) for f in faces])
+        signs = np.array([topology.sign(f) for f in faces])
         return cls(
             np.array([s.kind for s in surfaces], dtype="<U8"),
-            np.array([abs(area_properties(fabric.index.get("face", f)).amount) for f in faces]),
+            np.array([abs(area_properties(topology.index.get("face", f)).amount) for f in faces]),
             np.array([s.radius if s.kind in SIZED else np.nan for s in surfaces]),
             np.array([g * s.axial.z if s.kind == "plane" else blank for s, g in zip(surfaces, signs, strict=True)]),
             np.array([blank if s.frame is None else s.frame.origin for s in surfaces]),
@@ -48,22 +48,22 @@ class FaceTable:
             signs < 0,
         )
 
-    def after(self, fabric: Fabric, faces: Iterable[int]) -> FaceTable:
+    def after(self, topology: SolidTopology, faces: Iterable[int]) -> FaceTable:
         """For a solid with the same faces in the same order, of which these are others."""
         rows = sorted(faces)
         new = FaceTable(*(getattr(self, f.name).copy() for f in fields(self)))
-        fresh = FaceTable._of(fabric, rows)
+        fresh = FaceTable._of(topology, rows)
         for f in fields(self):
             getattr(new, f.name)[rows] = getattr(fresh, f.name)
         return new
 
-    def carried(self, old: ShapeIndex, fabric: Fabric) -> FaceTable:
+    def carried(self, old: ShapeIndex, topology: SolidTopology) -> FaceTable:
         """For a solid that took some of its faces over from the one with the index `old`."""
-        index = fabric.index
+        index = topology.index
         stays = [old.find("face", index.get("face", f)) for f in range(index.count("face"))]
         fresh = [f for f, row in enumerate(stays) if row < 0]
         new = FaceTable(*(getattr(self, f.name)[stays] for f in fields(self)))
-        return new.after(fabric, fresh) if fresh else new
+        return new.after(topology, fresh) if fresh else new
 
     def placed(self, matrix: Sequence[float]) -> FaceTable:
         """matrix: 3 × 4 row by row, mm, rigid."""

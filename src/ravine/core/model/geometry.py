@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager
 from functools import cached_property
 
 from ..errors import EditError, RavineError
@@ -12,7 +13,7 @@ from ..kernel.properties import MassProperties, area_properties, bounding_box, r
 from ..kernel.rebuild import rooted
 from ..kernel.shapes import Shape, ShapeIndex
 from ..kernel.volumes import volume_between, volume_properties
-from ..local.fabric import Fabric
+from ..local.topology import SolidTopology
 from .face_table import FaceTable
 from .trimesh_body import TriangleMesh
 
@@ -22,28 +23,28 @@ class Solid:
 
     def __init__(self, shape: Shape) -> None:
         self.shape = shape
-        self.read_faces: Callable[[], FaceTable] = lambda: FaceTable.read(self.fabric)
+        self.read_faces: Callable[[], FaceTable] = lambda: FaceTable.read(self.topology)
 
     @classmethod
-    def reshaped(cls, fabric: Fabric, volume: float) -> Solid:
+    def reshaped(cls, topology: SolidTopology, volume: float) -> Solid:
         """After a local edit, which knows the new index and the volume (mm³)."""
-        found = cls(fabric.index.shape)
-        found.__dict__.update(fabric=fabric, index=fabric.index, volume_mm3=volume)
+        found = cls(topology.index.shape)
+        found.__dict__.update(topology=topology, index=topology.index, volume_mm3=volume)
         return found
 
-    def with_faces_changed(self, fabric: Fabric, faces: frozenset[int], volume_change: float) -> Solid:
+    def with_faces_changed(self, topology: SolidTopology, faces: frozenset[int], volume_change: float) -> Solid:
         """After a local edit of some faces: what was read of the others still holds.  volume_change: mm³."""
-        found = Solid.reshaped(fabric, self.volume_mm3 + volume_change)
+        found = Solid.reshaped(topology, self.volume_mm3 + volume_change)
         if "faces" in self.__dict__:
             table = self.faces
-            found.read_faces = lambda: table.after(fabric, faces)
+            found.read_faces = lambda: table.after(topology, faces)
         return found
 
     def took_from(self, before: Solid) -> None:
         """Faces shared with the solid before need not be read again."""
         if "faces" in before.__dict__ and "faces" not in self.__dict__:
             table, index = before.faces, before.index
-            self.read_faces = lambda: table.carried(index, self.fabric)
+            self.read_faces = lambda: table.carried(index, self.topology)
 
     @classmethod
     def weighed(cls, shape: Shape, volume: float) -> Solid:
@@ -64,9 +65,9 @@ class Solid:
         return ShapeIndex(self.shape)
 
     @cached_property
-    def fabric(self) -> Fabric:
+    def topology(self) -> SolidTopology:
         """What the local engine works on: the same solid in the same order, without placements inside."""
-        return Fabric(rooted(self.index))
+        return SolidTopology(rooted(self.index))
 
     @cached_property
     def faces(self) -> FaceTable:
@@ -101,8 +102,7 @@ class GeometryStore:
     """A bounded cache over a source of blobs.
 
     `put_shape` and `put_mesh` return the address; new blobs wait until whoever keeps them has called `take_fresh`.
-    While `drafting`, shapes get a passing name instead, which spares writing them out for a mere preview; they are
-    forgotten by `end_drafts`.
+    Within `drafts`, shapes get a passing name instead, which spares writing them out for a mere preview.
     """
 
     def __init__(self, source: Callable[[str], bytes] | None = None, limit: int = 400) -> None:
@@ -131,11 +131,17 @@ class GeometryStore:
         self._keep(address, solid, blob)
         return address
 
-    def end_drafts(self) -> None:
-        self.drafting = False
-        for address in self._drafts:
-            self._live.pop(address, None)
-        self._drafts.clear()
+    @contextmanager
+    def drafts(self, passing: bool = True) -> Iterator[None]:
+        """While the block runs, shapes get passing names where `passing` says so; afterwards these are forgotten."""
+        self.drafting = passing
+        try:
+            yield
+        finally:
+            self.drafting = False
+            for address in self._drafts:
+                self._live.pop(address, None)
+            self._drafts.clear()
 
     def put_mesh(self, mesh: TriangleMesh) -> str:
         blob = mesh.to_bytes()
@@ -174,10 +180,16 @@ class GeometryStore:
 
     def restore(self, address: str) -> None:
         """Read a shape afresh from its bytes, after an operation damaged the live one."""
-        blob = self._bytes.get(address)
+        blob = self._bytes.get(address) or self._blobs.get(address)
         if blob is None:
             raise EditError("the kernel could not merge the faces of this preview; accepting it may still work")
         self._keep(address, self._read(blob), blob)
+
+    def restore_all(self, addresses: Iterable[str]) -> None:
+        """The same for every live shape among these that has been written, after it is not known which was damaged."""
+        for address in set(addresses):
+            if address in self._live and (address in self._bytes or address in self._blobs):
+                self.restore(address)
 
     def solid(self, address: str) -> Solid:
         geometry = self.get(address)

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+from ..rigid import point
 from ..units import LENGTHS
 from .geometry import Solid, TriangleMesh
 from .materials import MATERIALS, mass_kg
-from .placement import point
 from .query import Scope
 
 Vec = tuple[float, float, float]

@@ -9,8 +9,8 @@ from typing import Any
 
 import numpy as np
 
-from ..local.fabric import Fabric
 from ..local.surfaces import Motion
+from ..local.topology import SolidTopology
 
 Vec = tuple[float, float, float]
 Place = tuple[int, int]  # (member of the row, row); (0, 0) is the feature that was there first
@@ -76,7 +76,7 @@ class Pattern:
 
 
 def find_copies(
-    fabric: Fabric, seed: Sequence[int], motion: Motion, among: Sequence[int], size: float
+    topology: SolidTopology, seed: Sequence[int], motion: Motion, among: Sequence[int], size: float
 ) -> tuple[int, ...]:
     """For each face of a feature the face that lies where the motion would carry it; −1 where none does.
 
@@ -84,13 +84,13 @@ def find_copies(
     """
     if not among:
         return (-1,) * len(seed)
-    middles = np.array([fabric.boxes[i].reshape(2, 3).mean(axis=0) for i in among])
+    middles = np.array([topology.boxes[i].reshape(2, 3).mean(axis=0) for i in among])
     found: list[int] = []
     for face in seed:
-        surface = fabric.surface(face).moved(motion)
-        wanted = motion.points(np.array(fabric.middle(face)[0])[None])[0]
+        surface = topology.surface(face).moved(motion)
+        wanted = motion.points(np.array(topology.middle(face)[0])[None])[0]
         # the middle of a box does not turn with a face, so it only gives the order in which faces are tried
         order = np.argsort(np.linalg.norm(middles - wanted, axis=1))
         near = (among[k] for k in order[:40] if among[k] not in found)
-        found.append(next((f for f in near if fabric.surface(f).same(surface, size)), -1))
+        found.append(next((f for f in near if topology.surface(f).same(surface, size)), -1))
     return tuple(found)

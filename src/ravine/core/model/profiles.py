@@ -11,9 +11,9 @@ import numpy as np
 from ..errors import EditError
 from ..kernel.profile import Segment, plane_edge, plane_face
 from ..kernel.shapes import Shape
-from ..sketch.areas import Area, Loop, Piece, areas
 from ..sketch.entities import Curve, Plane, Sketch
-from ..sketch.flats import flat_curve
+from ..sketch.plane_curves import plane_curve
+from ..sketch.regions import Loop, Piece, Region, regions
 from ..sketch.solver import Freedom, freedom
 from .snapshot import area_place
 
@@ -21,11 +21,11 @@ MANY = 400  # curves
 
 
 @lru_cache(maxsize=64)
-def _areas(text: str) -> tuple[Area, ...]:
-    return tuple(areas(Sketch.from_json(json.loads(text))))
+def _areas(text: str) -> tuple[Region, ...]:
+    return tuple(regions(Sketch.from_json(json.loads(text))))
 
 
-def areas_of_sketch(sketch: Sketch) -> tuple[Area, ...]:
+def regions_of_sketch(sketch: Sketch) -> tuple[Region, ...]:
     """The largest first."""
     return _areas(json.dumps(sketch.to_json()))
 
@@ -40,23 +40,23 @@ def freedom_of_sketch(sketch: Sketch) -> Freedom | None:
     return _freedom(json.dumps(sketch.to_json())) if len(sketch.curves) <= MANY else None
 
 
-def area_named(sketch: Sketch, ident: str) -> Area:
+def region_named(sketch: Sketch, ident: str) -> Region:
     """The area a name points at.  Raises EditError when there is none any more."""
     place = area_place(ident)
-    found = next((a for a in reversed(areas_of_sketch(sketch)) if a.covers(place)), None)
+    found = next((a for a in reversed(regions_of_sketch(sketch)) if a.covers(place)), None)
     if found is None:
         raise EditError(f"no closed area of {sketch.name} lies around {place[0]:g}, {place[1]:g} any more", [ident])
     return found
 
 
-def face_of(plane: Plane, area: Area) -> Shape:
+def face_of(plane: Plane, region: Region) -> Shape:
     """The area as a plane face in model coordinates, its normal along the plane's."""
-    return plane_face(plane.origin, plane.x, plane.y, [_segments(loop) for loop in (area.outer, *area.holes)])
+    return plane_face(plane.origin, plane.x, plane.y, [_segments(loop) for loop in (region.outer, *region.holes)])
 
 
 def curve_edge(sketch: Sketch, curve: Curve) -> Shape | None:
     """A whole curve as an edge in model coordinates; None for a dot."""
-    flat = flat_curve(sketch, curve)
+    flat = plane_curve(sketch, curve)
     if flat is None:
         return None
     plane = sketch.plane

@@ -12,12 +12,12 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
+from .. import rigid as placement
 from ..errors import EditError
 from ..kernel import queries as kernel
 from ..kernel.shapes import Shape
 from ..local.chamfers import chamfer_of
 from ..units import LENGTHS
-from . import placement
 from .geometry import GeometryStore, Solid
 from .snapshot import Body, Snapshot, text_id
 
@@ -115,7 +115,7 @@ class Face(_Part):
     @property
     def chamfer_widths(self) -> tuple[float, float] | None:
         """Along both walls of a chamfer, smaller first; None of any other face."""
-        item = chamfer_of(self.scope.solid.fabric, self.index)
+        item = chamfer_of(self.scope.solid.topology, self.index)
         if item is None or not item.legs:
             return None
         low, high = sorted(round(leg / self.scope.unit, 9) for leg in item.legs)

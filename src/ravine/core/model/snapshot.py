@@ -16,9 +16,9 @@ from typing import Any
 
 from ..errors import RavineError, UnknownId
 from ..kernel.serial import digest
+from ..rigid import IDENTITY, Matrix, multiply
 from ..sketch.entities import Flat, Sketch
 from .pattern import Pattern
-from .placement import IDENTITY, Matrix, multiply
 
 FORMAT = 1
 PREFIXES = {
@@ -198,14 +198,14 @@ class Snapshot:
     def sketch_with(self, kind: str, number: int) -> Sketch:
         """The one that has a point, curve or rule.  Raises UnknownId when it ended."""
         for sketch in self.sketches.values():
-            if number in {"point": sketch.points, "curve": sketch.curves, "rule": sketch.rules}[kind]:
+            if number in {"point": sketch.points, "curve": sketch.curves, "rule": sketch.constraints}[kind]:
                 return sketch
         raise self.gone(kind, number)
 
     def named_sizes(self) -> dict[str, float]:
         """Dimensions of sketches that formulas know by name, mm."""
-        rules = (r for s in self.sketches.values() for r in s.rules.values())
-        return {r.name: r.value or 0.0 for r in rules if r.name}
+        constraints = (r for s in self.sketches.values() for r in s.constraints.values())
+        return {r.name: r.value or 0.0 for r in constraints if r.name}
 
     def pattern_of(self, face: int) -> Pattern | None:
         """The newest pattern with this face in one of its members."""

@@ -9,9 +9,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from .. import rigid as placement
 from ..errors import EditError
 from ..local.surfaces import Floats
-from ..model import placement
 from ..model.geometry import GeometryStore
 from ..model.snapshot import Snapshot, text_id
 from ..sketch.entities import Plane

@@ -18,7 +18,7 @@ from ..model.finishes import colour_of
 from ..model.geometry import Geometry, GeometryStore, Solid
 from ..model.snapshot import Snapshot, text_id
 from ..sketch.entities import Plane
-from ..sketch.flats import ZERO, FlatCurve
+from ..sketch.plane_curves import ZERO, PlaneCurve
 from .cut import within
 from .rings import Ring, rings_of, skin_of
 
@@ -31,7 +31,7 @@ class Region:
     """One connected piece of cut matter.  loops: its outline first, then its holes, each as curves in the order of
     going round; area mm²."""
 
-    loops: tuple[tuple[FlatCurve, ...], ...]
+    loops: tuple[tuple[PlaneCurve, ...], ...]
     area: float
 
 
@@ -43,11 +43,11 @@ class Figure:
     name: str
     finish: str | None
     regions: tuple[Region, ...]
-    lines: tuple[FlatCurve, ...]
+    lines: tuple[PlaneCurve, ...]
     area: float
     perimeter: float
 
-    def curves(self) -> list[FlatCurve]:
+    def curves(self) -> list[PlaneCurve]:
         return [c for r in self.regions for loop in r.loops for c in loop] + list(self.lines)
 
 
@@ -72,10 +72,10 @@ def figures_of(snapshot: Snapshot, geometry: GeometryStore, plane: Plane, hidden
 @dataclass(frozen=True)
 class _Made:
     regions: tuple[Region, ...] = ()
-    lines: tuple[FlatCurve, ...] = ()
+    lines: tuple[PlaneCurve, ...] = ()
     perimeter: float = 0.0
 
-    def rest(self) -> tuple[tuple[Region, ...], tuple[FlatCurve, ...], float, float]:
+    def rest(self) -> tuple[tuple[Region, ...], tuple[PlaneCurve, ...], float, float]:
         return self.regions, self.lines, sum(r.area for r in self.regions), self.perimeter
 
 
@@ -105,19 +105,19 @@ def _of_skin(body: Geometry, plane: Plane, rings: list[Ring], kind: str) -> _Mad
     return _Made((Region(outlines, area),) if outlines else (), lines, length)
 
 
-def _segments(ring: Ring) -> list[FlatCurve]:
+def _segments(ring: Ring) -> list[PlaneCurve]:
     after = np.roll(ring.places, -1, axis=0) if ring.closed else ring.places[1:]
     return [
-        FlatCurve(0, "line", 0.0, 1.0, a, b - a, ZERO) for a, b in zip(ring.places, after, strict=False)
+        PlaneCurve(0, "line", 0.0, 1.0, a, b - a, ZERO) for a, b in zip(ring.places, after, strict=False)
     ]  # fmt: skip
 
 
-def _size(loop: Iterable[FlatCurve]) -> float:
+def _size(loop: Iterable[PlaneCurve]) -> float:
     boxes = np.array([c.box for c in loop])
     return float(np.prod(boxes[:, 2:].max(axis=0) - boxes[:, :2].min(axis=0)))
 
 
-def _flats(edges: list[Shape], plane: Plane) -> list[FlatCurve]:
+def _flats(edges: list[Shape], plane: Plane) -> list[PlaneCurve]:
     """In the order of going round, where they do."""
     left = [flat_of(edge, plane) for edge in edges]
     found = [left.pop(0)] if left else []
@@ -130,7 +130,7 @@ def _flats(edges: list[Shape], plane: Plane) -> list[FlatCurve]:
     return found
 
 
-def flat_of(edge: Shape, plane: Plane) -> FlatCurve:
+def flat_of(edge: Shape, plane: Plane) -> PlaneCurve:
     """An edge that lies in a plane, in the plane's coordinates."""
     curve, first, last = read_curve(edge)
     origin, x, y = (np.array(v) for v in (plane.origin, plane.x, plane.y))
@@ -140,7 +140,7 @@ def flat_of(edge: Shape, plane: Plane) -> FlatCurve:
 
     if curve.kind == "line":
         a, b = flat(curve_points(curve, np.array([first, last])) - origin)
-        return FlatCurve(0, "line", 0.0, 1.0, a, b - a, ZERO)
+        return PlaneCurve(0, "line", 0.0, 1.0, a, b - a, ZERO)
     if curve.frame is None:
         return _spline(curve, first, last, lambda t: flat(curve_points(curve, t) - origin))
     frame = curve.frame
@@ -150,11 +150,11 @@ def flat_of(edge: Shape, plane: Plane) -> FlatCurve:
     if curve.kind == "circle":  # angles count from the plane's own x
         turn = float(np.arctan2(u[1], u[0]))
         r = curve.numbers[0]
-        return FlatCurve(0, "round", first + turn, last + turn, centre, np.array([r, 0.0]), np.array([0.0, r]))
-    return FlatCurve(0, "ellipse", first, last, centre, u, v)
+        return PlaneCurve(0, "round", first + turn, last + turn, centre, np.array([r, 0.0]), np.array([0.0, r]))
+    return PlaneCurve(0, "ellipse", first, last, centre, u, v)
 
 
-def _spline(curve: CurveData, first: float, last: float, at) -> FlatCurve:  # type: ignore[no-untyped-def]
+def _spline(curve: CurveData, first: float, last: float, at) -> PlaneCurve:  # type: ignore[no-untyped-def]
     """Through ever more places until it lies within a hair's breadth of the kernel's curve between them."""
     count = 16
     while True:
@@ -166,5 +166,5 @@ def _spline(curve: CurveData, first: float, last: float, at) -> FlatCurve:  # ty
         spline = CubicSpline(np.arange(count + 1), places, bc_type="periodic" if closed else "not-a-knot")
         off = np.hypot(*(at((knots[1:] + knots[:-1]) / 2) - spline(np.arange(count) + 0.5)).T).max()
         if off < WITHIN or count >= MOST:
-            return FlatCurve(0, "spline", 0.0, float(count), places[0], ZERO, ZERO, spline)
+            return PlaneCurve(0, "spline", 0.0, float(count), places[0], ZERO, ZERO, spline)
         count *= 2

@@ -32,9 +32,9 @@ class Skin:
 
 @dataclass(frozen=True, eq=False)
 class Ring:
-    """places (n, 2) mm in the plane; faces (n,): of the stretch that begins at each place; area mm², below zero for a
-    hole.  Matter lies to the left, so outlines of matter run counter-clockwise and holes clockwise; an open one bounds
-    no area."""
+    """places (n, 2) mm in the plane; faces (n,): of the stretch that begins at each place; area mm², below zero for
+    a hole.  Matter lies to the left, so outlines of matter run counter-clockwise and holes clockwise; an open
+    one bounds no area."""
 
     places: Floats
     faces: Ints

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..local.surfaces import Floats
-from ..sketch.flats import ZERO, FlatCurve, crossings
 from ..sketch.loops import polygon
+from ..sketch.plane_curves import ZERO, PlaneCurve, crossings
 from .exact import Figure
 from .rings import inside
 
@@ -52,7 +52,7 @@ def width_at(figures: Sequence[Figure], place: Sequence[float]) -> Width | None:
         return None
     way = (spot - start) / gap
     reach = 2 * float(np.ptp(np.array([c.box for _, c in rows]).reshape(-1, 2), axis=0).max()) + gap
-    beam = FlatCurve(0, "line", 0.0, 1.0, start, way * reach, ZERO)
+    beam = PlaneCurve(0, "line", 0.0, 1.0, start, way * reach, ZERO)
     far: tuple[float, int] | None = None
     for k, (_, curve) in enumerate(rows):
         if not _boxes_meet(beam.box, curve.box):
@@ -81,7 +81,7 @@ def _in_matter(figure: Figure, place: Floats) -> bool:
     return bool(count % 2)
 
 
-def _box_gap(curve: FlatCurve, spot: Floats) -> float:
+def _box_gap(curve: PlaneCurve, spot: Floats) -> float:
     low, high = curve.box[:2], curve.box[2:]
     return float(np.hypot(*np.maximum(np.maximum(low - spot, spot - high), 0)))
 

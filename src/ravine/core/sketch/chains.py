@@ -21,9 +21,14 @@ def chain_of(sketch: Sketch, start: Curve, kinds: tuple[str, ...] = LINKS) -> tu
         while True:
             tip = ends_of(here)[1 if way else 0]
             near = [
-                c for c in sketch.users(tip)
-                if c.id != here.id and c.helper == start.helper and c.kind in kinds and not c.span and tip in ends_of(c)
-            ]  # fmt: skip
+                c
+                for c in sketch.users(tip)
+                if c.id != here.id
+                and c.construction == start.construction
+                and c.kind in kinds
+                and not c.span
+                and tip in ends_of(c)
+            ]
             if len(near) != 1:
                 return found, False
             here = near[0]

@@ -42,7 +42,7 @@ def about(a: Flat, b: Flat) -> Motion:
 def copy(pen: Pen, curves: Sequence[Curve], motion: Motion, mirror: Curve | None = None) -> None:
     """Curves once more at another place; rounds keep the size of their origin by a rule.
 
-    mirror: the line the motion mirrors about; points then stay mirrored by rules, and points on it are
+    mirror: the line the motion mirrors about; points then stay mirrored by constraints, and points on it are
             shared and stay on it
     """
     known: dict[int, int] = {}
@@ -54,11 +54,11 @@ def copy(pen: Pen, curves: Sequence[Curve], motion: Motion, mirror: Curve | None
             if mirror is not None and math.dist(here, there) < 1e-9:
                 known[number] = number
                 if number not in mirror.points:
-                    pen.rule("on", number, mirror.id)
+                    pen.constraint("on", number, mirror.id)
             else:
                 known[number] = pen.point(there)
                 if mirror is not None:
-                    pen.rule("mirrored", number, known[number], mirror.id)
+                    pen.constraint("mirrored", number, known[number], mirror.id)
         return known[number]
 
     for curve in curves:
@@ -67,12 +67,12 @@ def copy(pen: Pen, curves: Sequence[Curve], motion: Motion, mirror: Curve | None
             continue  # it lies on the mirror
         if curve.kind == "arc" and mirror is not None:
             points = [points[0], points[2], points[1]]  # counterclockwise again
-        kept, pen.helper = pen.helper, curve.helper
+        kept, pen.construction = pen.construction, curve.construction
         span = curve.span
         if curve.kind == "ellipse" and mirror is not None and span:
             span = (-span[1], -span[0])
         size = -curve.size if curve.kind == "text" and mirror is not None else curve.size
         made = pen.curve(curve.kind, *points, size=size, span=span, words=curve.words, font=curve.font)
-        pen.helper = kept
+        pen.construction = kept
         if curve.kind in ("circle", "arc"):
-            pen.rule("equal rounds", curve.id, made)
+            pen.constraint("equal rounds", curve.id, made)

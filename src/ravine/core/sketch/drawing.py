@@ -1,4 +1,4 @@
-"""Shapes put into a sketch: each from a few spots, with the rules that make it what it is."""
+"""Shapes put into a sketch: each from a few spots, with the constraints that make it what it is."""
 
 from __future__ import annotations
 
@@ -11,10 +11,10 @@ from typing import Any
 import numpy as np
 
 from ..errors import EditError
-from .entities import Curve, Flat, Rule, Sketch
-from .flats import MEETS
+from .constraints import fit
+from .entities import Constraint, Curve, Flat, Sketch
 from .lettering import outlines, width
-from .rules import fit
+from .plane_curves import MEETS
 from .solver import solve
 
 
@@ -30,10 +30,10 @@ class Spot:
 
 
 class Pen:
-    """Adds points, curves and rules to a sketch; `fresh` gives new ids."""
+    """Adds points, curves and constraints to a sketch; `fresh` gives new ids."""
 
-    def __init__(self, sketch: Sketch, fresh: Iterator[int], helper: bool = False) -> None:
-        self.sketch, self._fresh, self.helper = sketch, fresh, helper
+    def __init__(self, sketch: Sketch, fresh: Iterator[int], construction: bool = False) -> None:
+        self.sketch, self._fresh, self.construction = sketch, fresh, construction
         self.curves: list[int] = []
 
     def point(self, spot: Spot | Flat) -> int:
@@ -46,23 +46,23 @@ class Pen:
         if spot.on:
             kind = self.sketch.curve(spot.on).kind
             if kind in ("line", "circle", "arc"):
-                self.rule("on" if kind == "line" else "on round", number, spot.on)
+                self.constraint("on" if kind == "line" else "on round", number, spot.on)
         if spot.middle:
-            self.rule("middle", number, spot.middle)
+            self.constraint("middle", number, spot.middle)
         return number
 
     def curve(self, kind: str, *points: int, size: float = 0.0, **more: Any) -> int:
         number = next(self._fresh)
-        self.sketch = self.sketch.with_curves(Curve(number, kind, points, size, self.helper, **more))
+        self.sketch = self.sketch.with_curves(Curve(number, kind, points, size, self.construction, **more))
         self.curves.append(number)
         return number
 
-    def rule(self, kind: str, *on: int, value: float | None = None) -> None:
-        self.sketch = self.sketch.with_rules(Rule(next(self._fresh), kind, on, value))
+    def constraint(self, kind: str, *on: int, value: float | None = None) -> None:
+        self.sketch = self.sketch.with_constraints(Constraint(next(self._fresh), kind, on, value))
 
     def keep(self, asked: str, *on: int) -> None:
         """The rule in the form that fits."""
-        self.rule(*_spread(fit(self.sketch, asked, on)))
+        self.constraint(*_spread(fit(self.sketch, asked, on)))
 
     def line(self, a: int, b: int) -> int:
         """Level or upright lines stay so."""
@@ -71,9 +71,9 @@ class Pen:
         if math.hypot(x1 - x0, y1 - y0) < MEETS:
             raise EditError("two places of the line are the same", field="places")
         if abs(y1 - y0) < MEETS:
-            self.rule("level", found)
+            self.constraint("level", found)
         elif abs(x1 - x0) < MEETS:
-            self.rule("upright", found)
+            self.constraint("upright", found)
         return found
 
     def arc(self, centre: int, start: int, end: int) -> int:
@@ -100,7 +100,7 @@ class Asked:
 
 
 def draw(
-    sketch: Sketch, shape: str, spots: Sequence[Spot], fresh: Iterator[int], asked: Asked, helper: bool = False
+    sketch: Sketch, shape: str, spots: Sequence[Spot], fresh: Iterator[int], asked: Asked, construction: bool = False
 ) -> tuple[Sketch, list[int]]:
     """The sketch with the shape in it, and its curves.  Raises EditError for places that make none."""
     drawer, least, most, _ = SHAPES[shape]
@@ -109,7 +109,7 @@ def draw(
     if len(spots) < least or (most and len(spots) > most):
         number = f"{least}" if most == least else f"{least} or more" if not most else f"{least} to {most}"
         raise EditError(f"{shape} takes {number} places; there are {len(spots)}", field="places")
-    pen = Pen(sketch, fresh, helper)
+    pen = Pen(sketch, fresh, construction)
     drawer(pen, spots, asked)
     solved = solve(pen.sketch)
     if not solved.holds:
@@ -144,9 +144,9 @@ def _rectangle_about(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
     corner = pen.point(spots[1])
     across = pen.point((2 * mx - x, 2 * my - y))
     _box(pen, [corner, pen.point((2 * mx - x, y)), across, pen.point((x, 2 * my - y))])
-    kept, pen.helper = pen.helper, True
-    pen.rule("middle", middle, pen.curve("line", corner, across))
-    pen.helper = kept
+    kept, pen.construction = pen.construction, True
+    pen.constraint("middle", middle, pen.curve("line", corner, across))
+    pen.construction = kept
 
 
 def _circle(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
@@ -157,9 +157,9 @@ def _circle(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
         raise EditError("the circle has no size", field="places")
     circle = pen.curve("circle", pen.point(spots[0]), size=size)
     if asked.size is not None:
-        pen.rule("radius", circle, value=asked.size)
+        pen.constraint("radius", circle, value=asked.size)
     elif spots[1].point:
-        pen.rule("on round", spots[1].point, circle)
+        pen.constraint("on round", spots[1].point, circle)
 
 
 def _middle_of(a: Flat, b: Flat, c: Flat) -> Flat:
@@ -178,12 +178,12 @@ def _circle_through(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
     circle = pen.curve("circle", pen.point(middle), size=math.dist(middle, spots[0].place))
     for spot, point in zip(spots, points, strict=True):
         if spot.point:
-            pen.rule("on round", point, circle)
+            pen.constraint("on round", point, circle)
     loose = [p for s, p in zip(spots, points, strict=True) if not s.point]
     pen.sketch = replace(
         pen.sketch,
         points={n: at for n, at in pen.sketch.points.items() if n not in loose},
-        rules={r.id: r for r in pen.sketch.rules.values() if not set(r.on) & set(loose)},
+        constraints={r.id: r for r in pen.sketch.constraints.values() if not set(r.on) & set(loose)},
     )
 
 
@@ -238,10 +238,10 @@ def _arc_on(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
         way = np.array([-arm[1], arm[0]]) * (1.0 if start.point == before.points[2] else -1.0)
     way = way / float(np.hypot(*way))
     chord = b - a
-    aside = float(way[0] * chord[1] - way[1] * chord[0])
-    if abs(aside) < MEETS:
+    offside = float(way[0] * chord[1] - way[1] * chord[0])
+    if abs(offside) < MEETS:
         raise EditError("straight on there is no arc; draw a line", field="places")
-    radius = float(chord @ chord) / (2 * aside)  # to the left where it is positive
+    radius = float(chord @ chord) / (2 * offside)  # to the left where it is positive
     middle = a + radius * np.array([-way[1], way[0]])
     ends = [pen.point(start), pen.point(end)]
     arc = pen.arc(pen.point((float(middle[0]), float(middle[1]))), *(ends if radius > 0 else ends[::-1]))
@@ -275,12 +275,12 @@ def _polygon(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
         )
     sides = [pen.curve("line", a, b) for a, b in zip(points, [*points[1:], points[0]], strict=True)]
     for side in sides[1:]:
-        pen.rule("equal", sides[0], side)
-    kept, pen.helper = pen.helper, True
+        pen.constraint("equal", sides[0], side)
+    kept, pen.construction = pen.construction, True
     ring = pen.curve("circle", middle, size=float(np.hypot(*arm)))
-    pen.helper = kept
+    pen.construction = kept
     for point in points:
-        pen.rule("on round", point, ring)
+        pen.constraint("on round", point, ring)
 
 
 def _slot(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
@@ -303,9 +303,9 @@ def _slot(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
     for line in lines:
         for end in ends:
             pen.keep("tangent", line, end)
-    pen.rule("equal rounds", *ends)
+    pen.constraint("equal rounds", *ends)
     if asked.size is not None:
-        pen.rule("radius", ends[0], value=asked.size)
+        pen.constraint("radius", ends[0], value=asked.size)
 
 
 def _spline(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
@@ -366,8 +366,8 @@ def _touching(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
     line = pen.curve("line", *points)
     for curve, point in zip(rounds, points, strict=True):
         if curve is not None:
-            pen.rule("on round", point, curve.id)
-            pen.rule("tangent", line, curve.id)
+            pen.constraint("on round", point, curve.id)
+            pen.constraint("tangent", line, curve.id)
 
 
 SIZED = ("circle", "slot")  # a size stands for the last place
@@ -393,7 +393,7 @@ SHAPES: dict[str, tuple[Drawer, int, int, str]] = {
 
 
 def drag(sketch: Sketch, point: int, place: Flat) -> Sketch:
-    """A point taken along as far as the rules let it; the rest moves as little as it can."""
+    """A point taken along as far as the constraints let it; the rest moves as little as it can."""
     solved = solve(sketch, {point: place})
     if not solved.holds:
         raise EditError("the rules of the sketch do not let it go there", [f"p{point}"], field="to")

@@ -61,7 +61,7 @@ class Curve:
     text     where its base line begins, and a point that gives the line's direction; size is the height of its
              capitals, negative for mirrored ones, words what it says, font one of FONTS
 
-    helper: only guides others, bounds no area
+    construction: only guides others, bounds no area
     span: the part of an ellipse (rad) or spline (numbers of its points) that is left after it was cut back
     """
 
@@ -69,16 +69,16 @@ class Curve:
     kind: str
     points: tuple[int, ...]
     size: float = 0.0
-    helper: bool = False
+    construction: bool = False
     span: Flat | None = None
     words: str = ""
     font: str = ""
 
 
 @dataclass(frozen=True)
-class Rule:
-    """kind as in `rules.RULES`; on: ids of points and curves; value: mm or rad for a dimension; text: as it was typed,
-    where that is a formula; name: what formulas call it."""
+class Constraint:
+    """kind as in `constraints.RULES`; on: ids of points and curves; value: mm or rad for a dimension; text: as it
+    was typed, where that is a formula; name: what formulas call it."""
 
     id: int
     kind: str
@@ -111,7 +111,7 @@ class Sketch:
     plane: Plane = field(default_factory=Plane)
     points: Mapping[int, Flat] = field(default_factory=dict)
     curves: Mapping[int, Curve] = field(default_factory=dict)
-    rules: Mapping[int, Rule] = field(default_factory=dict)
+    constraints: Mapping[int, Constraint] = field(default_factory=dict)
     picture: Picture | None = None
 
     def curve(self, number: int) -> Curve:
@@ -137,18 +137,18 @@ class Sketch:
     def with_curves(self, *curves: Curve) -> Sketch:
         return replace(self, curves={**self.curves, **{c.id: c for c in curves}})
 
-    def with_rules(self, *rules: Rule) -> Sketch:
-        return replace(self, rules={**self.rules, **{r.id: r for r in rules}})
+    def with_constraints(self, *constraints: Constraint) -> Sketch:
+        return replace(self, constraints={**self.constraints, **{r.id: r for r in constraints}})
 
     def without(self, doomed: Iterable[int]) -> Sketch:
-        """Without these curves and rules, the rules on them, and points that then belong to nothing."""
+        """Without these curves and constraints, the constraints on them, and points that then belong to nothing."""
         gone = set(doomed)
         curves = {c.id: c for c in self.curves.values() if c.id not in gone}
         used = {p for c in curves.values() for p in c.points}
         points = {p: at for p, at in self.points.items() if p in used}
         known = used | set(curves)
-        rules = {r.id: r for r in self.rules.values() if r.id not in gone and all(n in known for n in r.on)}
-        return replace(self, points=points, curves=curves, rules=rules)
+        constraints = {r.id: r for r in self.constraints.values() if r.id not in gone and all(n in known for n in r.on)}
+        return replace(self, points=points, curves=curves, constraints=constraints)
 
     # --- storing ---------------------------------------------------------------------------------------------------
 
@@ -159,9 +159,9 @@ class Sketch:
             "plane": asdict(self.plane),
             "points": [[n, *at] for n, at in self.points.items()],
             "curves": [
-                [c.id, c.kind, c.points, c.size, c.helper, c.span, c.words, c.font] for c in self.curves.values()
+                [c.id, c.kind, c.points, c.size, c.construction, c.span, c.words, c.font] for c in self.curves.values()
             ],
-            "rules": [[r.id, r.kind, r.on, r.value, r.text, r.name] for r in self.rules.values()],
+            "rules": [[r.id, r.kind, r.on, r.value, r.text, r.name] for r in self.constraints.values()],
             "picture": self.picture and asdict(self.picture),
         }
 
@@ -176,9 +176,9 @@ class Sketch:
             Plane(**{k: tuple(v) for k, v in data["plane"].items()}),
             {n: (x, y) for n, x, y in data["points"]},
             {
-                n: Curve(n, kind, tuple(points), size, helper, span and tuple(span), words, font)
-                for n, kind, points, size, helper, span, words, font in data["curves"]
+                n: Curve(n, kind, tuple(points), size, construction, span and tuple(span), words, font)
+                for n, kind, points, size, construction, span, words, font in data["curves"]
             },
-            {r[0]: Rule(r[0], r[1], tuple(r[2]), r[3], r[4], r[5]) for r in data["rules"]},
+            {r[0]: Constraint(r[0], r[1], tuple(r[2]), r[3], r[4], r[5]) for r in data["rules"]},
             picture,
         )

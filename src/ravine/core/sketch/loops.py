@@ -6,13 +6,13 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from .flats import FlatCurve, Floats
+from .plane_curves import Floats, PlaneCurve
 
 
-def followed(loop: Sequence[FlatCurve]) -> list[tuple[FlatCurve, bool]]:
+def followed(loop: Sequence[PlaneCurve]) -> list[tuple[PlaneCurve, bool]]:
     """Each with whether it is gone along against its parameter."""
     ends = [c.at(np.array([c.first, c.last])) for c in loop]
-    found: list[tuple[FlatCurve, bool]] = []
+    found: list[tuple[PlaneCurve, bool]] = []
     tip = None
     for k, curve in enumerate(loop):
         if tip is None and len(loop) > 1:
@@ -25,6 +25,6 @@ def followed(loop: Sequence[FlatCurve]) -> list[tuple[FlatCurve, bool]]:
     return found
 
 
-def polygon(loop: Sequence[FlatCurve]) -> Floats:
+def polygon(loop: Sequence[PlaneCurve]) -> Floats:
     """Places (n, 2) round a loop."""
     return np.concatenate([c.line[1][::-1] if against else c.line[1] for c, against in followed(loop)])

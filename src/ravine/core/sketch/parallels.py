@@ -13,7 +13,7 @@ from ..errors import EditError
 from .chains import LINKS, chain_of, ends_of
 from .drawing import Pen
 from .entities import Curve, Sketch
-from .flats import TURN, FlatCurve, Floats, crossings, flat_curve
+from .plane_curves import TURN, Floats, PlaneCurve, crossings, plane_curve
 
 STRAYS = 1e-4  # mm, of splines from the true parallel
 MOST_POINTS = 400
@@ -26,7 +26,7 @@ def set_off(
     the chain's own run, outwards for circles and ellipses.  Corners sharp or round on the outer side; what is parallel
     to a spline or ellipse is a spline within STRAYS of it."""
     start = sketch.curve(number)
-    pen = Pen(sketch, fresh, start.helper)
+    pen = Pen(sketch, fresh, start.construction)
     if start.kind == "circle":
         size = start.size + distance
         if size < 1e-6:
@@ -80,7 +80,7 @@ def close_ends(
     tips = open_ends(sketch, chain)
     if any(len(ends) != 2 for ends in (tips, *rims)):
         raise EditError("the chain closes on itself, so it has no ends to close", [f"c{number}"], field="ends")
-    pen = Pen(sketch, fresh, sketch.curve(number).helper)
+    pen = Pen(sketch, fresh, sketch.curve(number).construction)
     for tip in tips:
         place = sketch.points[tip]
         left, right = (min(ends, key=lambda p: math.dist(sketch.points[p], place)) for ends in rims)
@@ -134,7 +134,7 @@ class _Bent:
     """The parallel of a spline or ellipse, run one way.  Parameters are those of the curve, its sign turned where it
     is run backwards."""
 
-    def __init__(self, curve: Curve, flat: FlatCurve, forward: bool, distance: float, asked: float) -> None:
+    def __init__(self, curve: Curve, flat: PlaneCurve, forward: bool, distance: float, asked: float) -> None:
         """distance: to the left of the run; asked: the same as it was typed, for the refusal."""
         self.curve, self.flat, self.sense, self.distance = curve, flat, 1.0 if forward else -1.0, distance
         self.asked = asked
@@ -188,7 +188,7 @@ class _Bent:
 
 def _alone(pen: Pen, curve: Curve, distance: float) -> tuple[Sketch, list[int]]:
     """The parallel of an ellipse (outwards), of a closed spline or of a part of either (to the left)."""
-    flat = flat_curve(pen.sketch, curve)
+    flat = plane_curve(pen.sketch, curve)
     if flat is None:
         raise EditError(f"c{curve.id} has no size to set off", [f"c{curve.id}"], field="curve")
     outwards = curve.kind == "ellipse" and flat.closed
@@ -205,7 +205,7 @@ def _parallel(sketch: Sketch, curve: Curve, forward: bool, distance: float) -> _
         shift = distance * np.array([-way[1], way[0]])
         return _Row(curve, (a + shift, b + shift), b, (way, way))
     if curve.kind == "spline":
-        flat = flat_curve(sketch, curve)
+        flat = plane_curve(sketch, curve)
         if flat is None:
             raise EditError(f"c{curve.id} has no size to set off", [f"c{curve.id}"], field="curve")
         bent = _Bent(curve, flat, forward, distance, distance)
@@ -254,15 +254,15 @@ def _meet(a: _Row, b: _Row, rounded: bool, distance: float) -> tuple[Floats, Flo
     return at, at
 
 
-def _flat_of(row: _Row) -> FlatCurve:
+def _flat_of(row: _Row) -> PlaneCurve:
     """The whole line or circle of a parallel, as far as it may be needed."""
     zero = np.zeros(2)
     if row.bent is not None:
         places = row.bent.through(row.bent.first, row.bent.last)
         spline = CubicSpline(np.arange(len(places)), places)
-        return FlatCurve(0, "spline", 0.0, len(places) - 1.0, places[0], zero, zero, spline)
+        return PlaneCurve(0, "spline", 0.0, len(places) - 1.0, places[0], zero, zero, spline)
     if row.centre is None:
         far = 1e4 * (row.end - row.start) / np.hypot(*(row.end - row.start))
-        return FlatCurve(0, "line", 0.0, 1.0, row.start - far, row.end - row.start + 2 * far, zero)
+        return PlaneCurve(0, "line", 0.0, 1.0, row.start - far, row.end - row.start + 2 * far, zero)
     size = float(np.hypot(*(row.start - row.centre)))
-    return FlatCurve(0, "round", 0.0, TURN, row.centre, np.array([size, 0.0]), np.array([0.0, size]))
+    return PlaneCurve(0, "round", 0.0, TURN, row.centre, np.array([size, 0.0]), np.array([0.0, size]))

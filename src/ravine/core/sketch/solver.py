@@ -1,9 +1,9 @@
-"""Where points go so that all rules hold: least changes from where they are.
+"""Where points go so that all constraints hold: least changes from where they are.
 
-Newton's method on the residuals with the step of least (weighted) size, J W⁻¹ Jᵀ y = −r, dx = W⁻¹ Jᵀ y, damped as in
-D. Marquardt, J. SIAM 11 (1963), where the plain step makes things worse.  Where rules contradict each other, it ends
-in the least-squares place, and the rules that are off there are the ones in conflict: they are the support of a
-combination of rules that no movement can serve.
+Newton's method on the residuals with the step of least (weighted) size, J W⁻¹ Jᵀ y = −r, dx = W⁻¹ Jᵀ y, damped as in D.
+Marquardt, J. SIAM 11 (1963), where the plain step makes things worse.  Where constraints contradict each other, it ends
+in the least-squares place, and the constraints that are off there are the ones in conflict: they are the support of a
+combination of constraints that no movement can serve.
 
 Degrees of freedom come from the null space of J, part by part: parts of a sketch that share no rule are looked at on
 their own.
@@ -20,8 +20,8 @@ from scipy.sparse import coo_matrix, csr_matrix, identity
 from scipy.sparse.csgraph import connected_components
 from scipy.sparse.linalg import MatrixRankWarning, spsolve
 
-from .entities import Flat, Rule, Sketch
-from .rules import FORMS
+from .constraints import FORMS
+from .entities import Constraint, Flat, Sketch
 
 Floats = NDArray[np.float64]
 HOLDS = 1e-8  # mm by which a rule may be off and still hold
@@ -46,8 +46,8 @@ class Solved:
 
 @dataclass(frozen=True)
 class Freedom:
-    """degrees: of the whole sketch; of: for each point and curve how many ways it can still go; needless: rules that
-    the others already say."""
+    """degrees: of the whole sketch; of: for each point and curve how many ways it can still go; needless:
+    constraints that the others already say."""
 
     degrees: int
     of: Mapping[int, int]
@@ -71,8 +71,8 @@ class Layout:
                 start.append(curve.size)
         self.start = np.array(start, float)
 
-    def columns(self, rule: Rule) -> list[int]:
-        return [c for n in rule.on for c in self.of(n)]
+    def columns(self, constraint: Constraint) -> list[int]:
+        return [c for n in constraint.on for c in self.of(n)]
 
     def of(self, number: int) -> list[int]:
         if number in self._at:
@@ -92,12 +92,12 @@ class Layout:
         return [c for p in curve.points for c in self._at[p]] + size
 
     def fixed(self) -> set[int]:
-        return {c for r in self.sketch.rules.values() if r.kind == "fixed" for n in r.on for c in self.own(n)}
+        return {c for r in self.sketch.constraints.values() if r.kind == "fixed" for n in r.on for c in self.own(n)}
 
-    def inner_rules(self) -> list[Rule]:
+    def inner_constraints(self) -> list[Constraint]:
         """What makes an arc one: both ends at its radius.  They carry the arc's id."""
         return [
-            Rule(c.id, "on round", (end, c.id))
+            Constraint(c.id, "on round", (end, c.id))
             for c in self.sketch.curves.values()
             if c.kind == "arc"
             for end in c.points[1:]
@@ -113,14 +113,14 @@ class Layout:
 
 
 class System:
-    """All rules of a sketch, grouped by form so that each form is worked out once for all its rules."""
+    """All constraints of a sketch, grouped by form so that each form is worked out once for all its constraints."""
 
-    def __init__(self, layout: Layout, rules: Iterable[Rule]) -> None:
+    def __init__(self, layout: Layout, constraints: Iterable[Constraint]) -> None:
         self.layout = layout
-        groups: dict[str, list[Rule]] = {}
-        for rule in rules:
-            if rule.kind != "fixed":
-                groups.setdefault(rule.kind, []).append(rule)
+        groups: dict[str, list[Constraint]] = {}
+        for constraint in constraints:
+            if constraint.kind != "fixed":
+                groups.setdefault(constraint.kind, []).append(constraint)
         self._groups = []
         self.owners: list[int] = []  # of each residual
         row = 0
@@ -161,13 +161,13 @@ class System:
 
 
 def solve(sketch: Sketch, held: Mapping[int, Flat] | None = None) -> Solved:
-    """All rules, with the least movement.
+    """All constraints, with the least movement.
 
-    held: points the hand has, and where it wants them; they go there first, then everything settles with these points
-    moving least.  The result may leave rules off (see Solved.off); whether that is taken is the caller's business.
-    """
+    held: points the hand has, and where it wants them; they go there first, then everything settles with these
+    points moving least.  The result may leave constraints off (see Solved.off); whether that is taken is the
+    caller's business."""
     layout = Layout(sketch)
-    system = System(layout, [*sketch.rules.values(), *layout.inner_rules()])
+    system = System(layout, [*sketch.constraints.values(), *layout.inner_constraints()])
     x = layout.start.copy()
     weight = np.ones(len(x))
     for number, place in (held or {}).items():
@@ -192,13 +192,13 @@ def solve(sketch: Sketch, held: Mapping[int, Flat] | None = None) -> Solved:
     return Solved(layout.back(x), {n: miss for n, miss in off.items() if miss > worst * 1e-3}, steps)
 
 
-def against(sketch: Sketch, rule: Rule) -> tuple[int, ...]:
-    """The rules that keep another one from holding, for a sketch whose own rules hold: those whose slopes make up its
-    slope, so that no movement they allow changes what it says.  Where its slope is free at the place and only a way
-    off it is barred, those that are off in the least-squares place."""
+def against(sketch: Sketch, constraint: Constraint) -> tuple[int, ...]:
+    """The constraints that keep another one from holding, for a sketch whose own constraints hold: those whose
+    slopes make up its slope, so that no movement they allow changes what it says.  Where its slope is free at the
+    place and only a way off it is barred, those that are off in the least-squares place."""
     layout = Layout(sketch)
-    mine = [*sketch.rules.values(), *layout.inner_rules()]
-    old, new = System(layout, mine), System(layout, [rule])
+    mine = [*sketch.constraints.values(), *layout.inner_constraints()]
+    old, new = System(layout, mine), System(layout, [constraint])
     free = np.ones(len(layout.start))
     free[list(layout.fixed())] = 0.0
     rows = old.slopes(layout.start).toarray() * free
@@ -206,10 +206,10 @@ def against(sketch: Sketch, rule: Rule) -> tuple[int, ...]:
     for slope in new.slopes(layout.start).toarray() * free:
         share = np.linalg.lstsq(rows.T, slope, rcond=1e-9)[0]
         if np.abs(rows.T @ share - slope).max() > 1e-6:
-            involved = set(solve(sketch.with_rules(rule)).off)
+            involved = set(solve(sketch.with_constraints(constraint)).off)
             break
         involved |= {old.owners[k] for k in np.flatnonzero(np.abs(share) > 1e-6)}
-    return tuple(r for r in sketch.rules if r in involved)
+    return tuple(r for r in sketch.constraints if r in involved)
 
 
 def _upright_sizes(layout: Layout, x: Floats) -> Floats:
@@ -243,7 +243,7 @@ def _settle(system: System, x: Floats, give: Floats, least: float) -> tuple[Floa
                 break
             damping = max(damping * 10, 1e-9)
         else:
-            return x, step  # the least-squares place: nothing serves all rules
+            return x, step  # the least-squares place: nothing serves all constraints
         gain = square - better
         x, miss, square = x + move, tried, better
         damping = max(damping / 10, least)
@@ -263,8 +263,8 @@ def _solve_sparse(matrix: csr_matrix, right: Floats) -> Floats:
 def freedom(sketch: Sketch) -> Freedom:
     """At the place where the sketch stands, which should be a solved one."""
     layout = Layout(sketch)
-    rules = [*sketch.rules.values(), *layout.inner_rules()]
-    system = System(layout, rules)
+    constraints = [*sketch.constraints.values(), *layout.inner_constraints()]
+    system = System(layout, constraints)
     x = layout.start
     slopes = system.slopes(x)
     fixed = layout.fixed()
@@ -295,7 +295,7 @@ def freedom(sketch: Sketch) -> Freedom:
             of[number] = int(np.linalg.matrix_rank(np.array([nulls[c] for c in own]), tol=1e-7))
         else:
             of[number] = len(own)
-    known = set(sketch.rules)
+    known = set(sketch.constraints)
     return Freedom(degrees, of, tuple(dict.fromkeys(n for n in needless if n in known)))
 
 

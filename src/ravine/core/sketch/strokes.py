@@ -10,7 +10,7 @@ import numpy as np
 
 from .drawing import Pen
 from .entities import Flat
-from .flats import FlatCurve, Floats
+from .plane_curves import Floats, PlaneCurve
 
 MEET = 1e-5  # mm within which ends of a drawing are one point
 
@@ -68,7 +68,7 @@ def bezier_stroke(controls: Floats) -> Stroke:
     return Stroke("spline", tuple((float(x), float(y)) for x, y in places))
 
 
-def beziers(flat: FlatCurve) -> list[Floats]:
+def beziers(flat: PlaneCurve) -> list[Floats]:
     """A spline as cubic Bézier curves (4, 2), exactly."""
     inner = np.arange(np.ceil(flat.first + 1e-9), flat.last - 1e-9)
     knots = np.array([flat.first, *inner, flat.last])

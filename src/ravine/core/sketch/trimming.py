@@ -11,24 +11,24 @@ import numpy as np
 from ..errors import EditError
 from .drawing import Pen
 from .entities import Curve, Flat, Sketch
-from .flats import TURN, FlatCurve, crossings, flat_curve, flat_curves
+from .plane_curves import TURN, PlaneCurve, crossings, plane_curve, plane_curves
 from .solver import solve
 
 
 def trim(sketch: Sketch, number: int, place: Flat, fresh: Iterator[int]) -> Sketch:
     """Without the piece of a curve at `place`, from crossing to crossing; the whole where nothing crosses it."""
     curve = sketch.curve(number)
-    flat = flat_curve(sketch, curve)
+    flat = plane_curve(sketch, curve)
     if flat is None:
         raise EditError(f"a {curve.kind} cannot be cut back; lines, rounds and splines can", [f"c{number}"],
                         field="curve")  # fmt: skip
     cuts = sorted(
-        {round(t, 10) for other in flat_curves(sketch) if other.id != number for t, _ in crossings(flat, other)}
+        {round(t, 10) for other in plane_curves(sketch) if other.id != number for t, _ in crossings(flat, other)}
     )
     here = flat.nearest(np.array(place))
     if curve.kind in ("ellipse", "spline"):
         return _shortened(sketch, curve, flat, cuts, here, fresh)
-    pen = Pen(sketch.without([number]), fresh, curve.helper)
+    pen = Pen(sketch.without([number]), fresh, curve.construction)
     pen.sketch = pen.sketch.with_points({p: sketch.points[p] for p in curve.points})
     if flat.closed:
         if len(cuts) > 1:
@@ -54,7 +54,7 @@ def trim(sketch: Sketch, number: int, place: Flat, fresh: Iterator[int]) -> Sket
 
 
 def _shortened(
-    sketch: Sketch, curve: Curve, flat: FlatCurve, cuts: list[float], here: float, fresh: Iterator[int]
+    sketch: Sketch, curve: Curve, flat: PlaneCurve, cuts: list[float], here: float, fresh: Iterator[int]
 ) -> Sketch:
     """What is left of an ellipse or spline keeps its points, and so its form."""
     turn = flat.last - flat.first
@@ -79,12 +79,12 @@ def _shortened(
 def extend(sketch: Sketch, number: int, place: Flat, fresh: Iterator[int]) -> Sketch:
     """The end of a line or arc that is nearest to `place` taken on to the next curve that it meets."""
     curve = sketch.curve(number)
-    flat = flat_curve(sketch, curve)
+    flat = plane_curve(sketch, curve)
     if flat is None or curve.kind not in ("line", "arc"):
         raise EditError(f"a {curve.kind} cannot be taken on; lines and arcs can", [f"c{number}"], field="curve")
     ends = {"line": curve.points, "arc": curve.points[1:]}[curve.kind]
     tail = math.dist(sketch.points[ends[0]], place) > math.dist(sketch.points[ends[1]], place)
-    others = [f for f in flat_curves(sketch, helpers=True) if f.id != number]
+    others = [f for f in plane_curves(sketch, constructions=True) if f.id != number]
     if curve.kind == "line":
         far = 1e6 / flat.radius
         longer = replace(flat, centre=flat.centre - far * flat.x, x=(1 + 2 * far) * flat.x)
@@ -100,27 +100,27 @@ def extend(sketch: Sketch, number: int, place: Flat, fresh: Iterator[int]) -> Sk
     if not onwards:
         raise EditError("nothing lies ahead that it would meet", [f"c{number}"], field="at")
     t = min(onwards) if tail else max(onwards)
-    pen = Pen(sketch, fresh, curve.helper)
+    pen = Pen(sketch, fresh, curve.construction)
     point = _at(pen, flat, t)
     barrier = sketch.curve(onwards[t].id)
     spots = list(curve.points)
     spots[-1 if tail else -2] = point
     pen.sketch = pen.sketch.with_curves(replace(curve, points=tuple(spots)))
     if point not in barrier.points and barrier.kind in ("line", "circle", "arc"):
-        pen.rule("on" if barrier.kind == "line" else "on round", point, barrier.id)
+        pen.constraint("on" if barrier.kind == "line" else "on round", point, barrier.id)
     return _settled(pen.sketch.without(_of_size(sketch, number)))
 
 
 def divide(sketch: Sketch, number: int, place: Flat, fresh: Iterator[int]) -> Sketch:
     """A curve in two that meet at the place; a circle in two halves from there."""
     curve = sketch.curve(number)
-    flat = flat_curve(sketch, curve)
+    flat = plane_curve(sketch, curve)
     if flat is None:
         raise EditError(f"a {curve.kind} cannot be split", [f"c{number}"], field="curve")
     t = flat.nearest(np.array(place))
     if not flat.closed and min(t - flat.first, flat.last - t) < 1e-6 * (flat.last - flat.first):
         raise EditError("that is its end; split it somewhere between", [f"c{number}"], field="at")
-    pen = Pen(sketch, fresh, curve.helper)
+    pen = Pen(sketch, fresh, curve.construction)
     if curve.kind in ("ellipse", "spline"):
         spans = [(flat.first, t), (t, flat.last)]
         if flat.closed:
@@ -147,10 +147,10 @@ def divide(sketch: Sketch, number: int, place: Flat, fresh: Iterator[int]) -> Sk
 
 def _of_size(sketch: Sketch, number: int) -> list[int]:
     """Rules that say how long a curve is, or where its middle lies."""
-    return [r.id for r in sketch.rules.values() if number in r.on and r.kind in ("length", "equal", "middle")]
+    return [r.id for r in sketch.constraints.values() if number in r.on and r.kind in ("length", "equal", "middle")]
 
 
-def _at(pen: Pen, flat: FlatCurve, t: float) -> int:
+def _at(pen: Pen, flat: PlaneCurve, t: float) -> int:
     """A point at a parameter: the one that is there already, else a new one."""
     x, y = flat.at(np.array([t]))[0].tolist()
     near = next((n for n, p in pen.sketch.points.items() if math.dist(p, (x, y)) < 1e-6), None)
@@ -166,7 +166,7 @@ def _settled(sketch: Sketch) -> Sketch:
 
 def round_corner(sketch: Sketch, point: int, radius: float, fresh: Iterator[int]) -> Sketch:
     """An arc in the corner of two lines that share a point, tangent to both."""
-    lines = [c for c in sketch.users(point) if c.kind == "line" and not c.helper]
+    lines = [c for c in sketch.users(point) if c.kind == "line" and not c.construction]
     if len(lines) != 2:
         raise EditError("a corner to round is where two lines share an end", [f"p{point}"], field="corners")
     corner = np.array(sketch.points[point])
@@ -191,15 +191,15 @@ def round_corner(sketch: Sketch, point: int, radius: float, fresh: Iterator[int]
     feet = [pen.point(tuple((corner + reach * w).tolist())) for w in ways]
     for line, foot, other in zip(lines, feet, others, strict=True):
         ends = (foot, other) if line.points[0] == point else (other, foot)
-        pen.sketch = pen.sketch.with_curves(Curve(line.id, "line", ends, 0.0, line.helper))
+        pen.sketch = pen.sketch.with_curves(Curve(line.id, "line", ends, 0.0, line.construction))
     left = float(ways[0][0] * ways[1][1] - ways[0][1] * ways[1][0])
     arc = pen.arc(pen.point(tuple(middle.tolist())), *(feet if left < 0 else feet[::-1]))
     for line in lines:
         pen.keep("tangent", line.id, arc)
-    pen.rule("radius", arc, value=radius)
+    pen.constraint("radius", arc, value=radius)
     lost = [
         r.id
-        for r in sketch.rules.values()
+        for r in sketch.constraints.values()
         if point in r.on or (r.kind == "length" and r.on[0] in [c.id for c in lines])
     ]
     return _settled(pen.sketch.without(lost))

@@ -6,11 +6,11 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from ..edits.base import PickSummary
-from ..model.between import between
 from ..model.geometry import GeometryStore, Solid
 from ..model.materials import mass_kg
 from ..model.measure import measure_body, volume_mm3
 from ..model.query import Edge, Face, Scope, Vertex
+from ..model.separation import between
 from ..model.snapshot import Body, Snapshot, split_id
 from ..model.words import KIND_WORDS, describe_nodes, plural
 from ..units import LENGTHS, format_angle, format_area, format_length, format_mass, format_volume

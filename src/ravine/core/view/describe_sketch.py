@@ -7,12 +7,12 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from ..edits.base import PickSummary
-from ..model.profiles import area_named, freedom_of_sketch
+from ..model.profiles import freedom_of_sketch, region_named
 from ..model.snapshot import Snapshot, split_id
 from ..model.words import plural
+from ..sketch.constraints import FORMS
 from ..sketch.entities import Sketch
-from ..sketch.flats import flat_curve
-from ..sketch.rules import FORMS
+from ..sketch.plane_curves import plane_curve
 from ..units import LENGTHS, format_area, format_length
 from .description import Description
 
@@ -20,7 +20,7 @@ Rows = list[tuple[str, str]]
 
 
 def describe_sketch_pick(snapshot: Snapshot, ids: Sequence[str]) -> Description:
-    """ids: a sketch, or areas, curves, points or rules of one.  Raises EditError for unknown ones."""
+    """ids: a sketch, or areas, curves, points or constraints of one.  Raises EditError for unknown ones."""
     kinds = [split_id(i)[0] for i in ids]
     kind, number = split_id(ids[0])
     sketch = snapshot.sketch(number) if kind in ("sketch", "area") else snapshot.sketch_with(kind, number)
@@ -31,7 +31,7 @@ def describe_sketch_pick(snapshot: Snapshot, ids: Sequence[str]) -> Description:
     rows: Rows = []
     word = kind
     if kind == "area":
-        total = sum(area_named(sketch, i).amount for i in ids)
+        total = sum(region_named(sketch, i).amount for i in ids)
         rows.append(("Area", format_area(total, snapshot.units)))
     elif kind == "curve":
         word = sketch.curve(number).kind if len(ids) == 1 else "curve"
@@ -40,7 +40,7 @@ def describe_sketch_pick(snapshot: Snapshot, ids: Sequence[str]) -> Description:
         rows += _point_rows(snapshot, sketch, [split_id(i)[1] for i in ids if i[0] == "p"])
     if kind in ("curve", "point") and len(ids) == 1:
         free = freedom_of_sketch(sketch)
-        held = [r for r in sketch.rules.values() if number in r.on]
+        held = [r for r in sketch.constraints.values() if number in r.on]
         rows.append(("Rules", ", ".join(FORMS[r.kind].words for r in held[:4]) or "none"))
         if free is not None:
             rows.append(("Free", "held" if not free.of[number] else f"in {plural(free.of[number], 'way')}"))
@@ -55,13 +55,13 @@ def _state(sketch: Sketch) -> str:
 
 
 def _sketch_rows(sketch: Sketch) -> Rows:
-    return [("Curves", str(len(sketch.curves))), ("Rules", str(len(sketch.rules)))]
+    return [("Curves", str(len(sketch.curves))), ("Rules", str(len(sketch.constraints)))]
 
 
 def _curve_rows(snapshot: Snapshot, sketch: Sketch, numbers: Sequence[int]) -> Rows:
     length = 0.0
     for number in numbers:
-        flat = flat_curve(sketch, sketch.curve(number))
+        flat = plane_curve(sketch, sketch.curve(number))
         if flat is not None:
             places = flat.at(flat.steps(flat.first, flat.last, fine=True))
             round_ = flat.kind == "round"

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from .. import rigid as placement
 from ..errors import RavineError
-from ..model import placement
-from ..model.between import between
 from ..model.geometry import GeometryStore, Solid
 from ..model.query import Edge, Face, Scope, Vertex
+from ..model.separation import between
 from ..model.snapshot import Snapshot, split_id
 from ..section.cut import section_plane
 from ..section.exact import figures_of
@@ -88,7 +88,7 @@ def _on_face(face: Face) -> tuple[Vec, Vec]:
     """A place on it, which its centroid need not be."""
     solid = face.scope.geometry.get(face.scope.body.shape)
     if isinstance(solid, Solid):
-        place = solid.fabric.middle(face.index)[0]
+        place = solid.topology.middle(face.index)[0]
     else:
         place = solid.facet(face.index, 0).mean(axis=0).tolist()
     x, y, z = placement.point(face.scope.matrix, place)

@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Any
 
-from ..model.profiles import areas_of_sketch, freedom_of_sketch
+from ..model.profiles import freedom_of_sketch, regions_of_sketch
 from ..model.snapshot import Body, Snapshot, area_id, text_id
-from ..sketch.entities import Rule, Sketch
-from ..sketch.flats import drawn_lines
-from ..sketch.rules import FORMS
+from ..sketch.constraints import FORMS
+from ..sketch.entities import Constraint, Sketch
+from ..sketch.plane_curves import drawn_lines
 
 
 def body_entry(body: Body) -> dict[str, Any]:
@@ -53,7 +53,7 @@ def sketch_entry(sketch: Sketch) -> dict[str, Any]:
     for curve in sketch.curves.values():
         lines = [_flat_list(row) for row in drawn_lines(sketch, curve)]
         curves.append(
-            {"id": text_id("curve", curve.id), "kind": curve.kind, "helper": curve.helper, "lines": lines,
+            {"id": text_id("curve", curve.id), "kind": curve.kind, "helper": curve.construction, "lines": lines,
              "held": free is not None and not free.of[curve.id],
              "points": [text_id("point", p) for p in curve.points]}
         )  # fmt: skip
@@ -67,9 +67,9 @@ def sketch_entry(sketch: Sketch) -> dict[str, Any]:
         "curves": curves,
         "areas": [
             {"id": area_id(sketch.id, a.inside), "lines": [_flat_list(row) for row in a.lines]}
-            for a in areas_of_sketch(sketch)
+            for a in regions_of_sketch(sketch)
         ],
-        "sizes": [_size_entry(sketch, rule) for rule in sketch.rules.values() if FORMS[rule.kind].unit],
+        "sizes": [_size_entry(sketch, rule) for rule in sketch.constraints.values() if FORMS[rule.kind].unit],
     }
 
 
@@ -77,7 +77,7 @@ def _flat_list(places: Any) -> list[float]:
     return [round(float(v), 6) for v in places.reshape(-1)]
 
 
-def _size_entry(sketch: Sketch, rule: Rule) -> dict[str, Any]:
+def _size_entry(sketch: Sketch, rule: Constraint) -> dict[str, Any]:
     """A dimension: its value (mm or rad) and the places it is between."""
     at = [sketch.points[n] if n in sketch.points else _middle(sketch, n) for n in rule.on]
     return {"id": text_id("rule", rule.id), "kind": rule.kind, "value": rule.value, "name": rule.name,

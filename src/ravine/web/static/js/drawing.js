@@ -18,7 +18,7 @@ export class Drawing {
   }
 
   get input() {
-    return /** @type {HTMLInputElement|null} */ (this.bench.line.form?.querySelector(".gap-places:not([hidden])") || null);
+    return /** @type {HTMLInputElement|null} */ (this.bench.line.form?.querySelector(".field-places:not([hidden])") || null);
   }
 
   get active() {

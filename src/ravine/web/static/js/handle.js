@@ -18,7 +18,7 @@ export class Handle {
     this.walls = { low: null, high: null }; // mm; the bead stops there
   }
 
-  /** @param {{gap: string, origin: number[], direction: number[]}} handle @param {number} mm */
+  /** @param {{field: string, origin: number[], direction: number[]}} handle @param {number} mm */
   open(handle, mm) {
     this.at = { origin: new Vector3(...handle.origin), direction: new Vector3(...handle.direction) };
     this.walls = { low: null, high: null };

@@ -25,7 +25,7 @@ export class Line {
     this.element.addEventListener("keydown", (event) => {
       // a select does not submit, and a gap that holds a pick would be emptied; the space bar still empties it
       const { target } = event;
-      const holds = target instanceof HTMLButtonElement && target.matches(".gap-pick") && this.form && this.picked(target);
+      const holds = target instanceof HTMLButtonElement && target.matches(".field-pick") && this.form && this.picked(target);
       if (event.key !== "Enter" || !(target instanceof HTMLSelectElement || holds)) return;
       event.preventDefault();
       this.accept();
@@ -36,8 +36,8 @@ export class Line {
       if (target.closest("[data-leave]")) this.leave();
       const nearest = target.closest("[data-take-nearest]");
       if (nearest) this.takeNearest(nearest);
-      const gap = /** @type {HTMLElement|null} */ (target.closest(".gap-pick"));
-      if (gap) this.arm(gap);
+      const field = /** @type {HTMLElement|null} */ (target.closest(".field-pick"));
+      if (field) this.arm(field);
       const choice = target.closest(".completions [data-name]");
       if (choice) this.completeTo(choice.getAttribute("data-name"));
     });
@@ -72,16 +72,16 @@ export class Line {
     delete this.element.dataset.walls;
     this.bench.opened(edit);
     const handle = JSON.parse(this.form.dataset.handle || "{}");
-    this.handle = handle.gap ? handle : null;
+    this.handle = handle.field ? handle : null;
     if (this.handle) {
       this.grip.open(this.handle, 0);
       if (this.handle.choice) this.openPlacing();
       else this.bench.placing.close();
-      this.followTyped(/** @type {any} */ (this.form.elements.namedItem(this.handle.gap)).value);
+      this.followTyped(/** @type {any} */ (this.form.elements.namedItem(this.handle.field)).value);
       this.clearOfLine();
       this.findWalls(turn);
     }
-    this.focusFirst(this.form.querySelector("select.gap"));
+    this.focusFirst(this.form.querySelector("select.field"));
     if (this.bench.drawing.active) this.bench.drawing.begin();
     this.fitGaps();
     this.bench.pending(this.words());
@@ -104,7 +104,7 @@ export class Line {
 
   /** Another of its directions is in use, with the values as they are. @param {string} choice */
   turnHandle(choice) {
-    const input = /** @type {HTMLInputElement} */ (this.form.elements.namedItem(this.handle.gap));
+    const input = /** @type {HTMLInputElement} */ (this.form.elements.namedItem(this.handle.field));
     this.handle.direction = this.handle.ways[choice];
     this.grip.open(this.handle, this.grip.value);
     this.followTyped(input.value);
@@ -125,17 +125,17 @@ export class Line {
 
   /** Gaps that say nothing for what is chosen go, with the word before them. */
   fitGaps() {
-    for (const gap of all("[data-only]", this.form)) {
-      const [name, ...takes] = JSON.parse(gap.dataset.only);
+    for (const field of all("[data-only]", this.form)) {
+      const [name, ...takes] = JSON.parse(field.dataset.only);
       const away = !takes.includes(/** @type {HTMLSelectElement} */ (this.form.elements.namedItem(name)).value);
-      gap.hidden = away;
-      if (gap.previousElementSibling?.matches(".say")) gap.previousElementSibling.toggleAttribute("hidden", away);
+      field.hidden = away;
+      if (field.previousElementSibling?.matches(".say")) field.previousElementSibling.toggleAttribute("hidden", away);
     }
   }
 
   /** On the first gap to write in, else on another, else on accept: Enter then accepts. @param {HTMLElement|null} [other] */
   focusFirst(other) {
-    const first = /** @type {HTMLInputElement|null} */ (this.form.querySelector("input.gap:not([type=hidden]):not([hidden])"));
+    const first = /** @type {HTMLInputElement|null} */ (this.form.querySelector("input.field:not([type=hidden]):not([hidden])"));
     (first || other || /** @type {HTMLElement} */ (this.form.querySelector("button[type=submit]"))).focus({ preventScroll: true });
     if (first?.type === "text") first.select();
   }
@@ -149,7 +149,7 @@ export class Line {
   async findWalls(turn) {
     let walls;
     try {
-      walls = (await ask(this.bench.url("limits"), { edit: this.form.dataset.edit, values: this.values(), base: this.bench.base, gap: this.handle.gap })).head;
+      walls = (await ask(this.bench.url("limits"), { edit: this.form.dataset.edit, values: this.values(), base: this.bench.base, field: this.handle.field })).head;
     } catch (error) {
       if (error instanceof Refused) return; // the line tells the reason once a value is given
       throw error;
@@ -176,9 +176,9 @@ export class Line {
 
   /** A click on a gap takes the next pick for it; on a filled one it empties it first. */
   arm(button) {
-    const name = button.dataset.gap;
-    const waits = name !== this.form.dataset.pickGap && !button.classList.contains("armed");
-    for (const other of this.element.querySelectorAll(".gap-pick.armed")) other.classList.remove("armed");
+    const name = button.dataset.field;
+    const waits = name !== this.form.dataset.pickField && !button.classList.contains("armed");
+    for (const other of this.element.querySelectorAll(".field-pick.armed")) other.classList.remove("armed");
     this.armed = waits ? button : null;
     if (!waits) return;
     button.classList.add("armed");
@@ -187,11 +187,11 @@ export class Line {
   }
 
   picked(button) {
-    return /** @type {HTMLInputElement} */ (this.form.elements.namedItem(button.dataset.gap)).value;
+    return /** @type {HTMLInputElement} */ (this.form.elements.namedItem(button.dataset.field)).value;
   }
 
   setPick(button, ids, words) {
-    /** @type {HTMLInputElement} */ (this.form.elements.namedItem(button.dataset.gap)).value = ids;
+    /** @type {HTMLInputElement} */ (this.form.elements.namedItem(button.dataset.field)).value = ids;
     button.textContent = words;
   }
 
@@ -221,7 +221,7 @@ export class Line {
     this.armed = null;
     button.classList.remove("armed");
     this.setPick(button, thing.id, { face: "a face", edge: "an edge", vertex: "a corner", facet: "a facet", node: "a part", curve: "a line", point: "a point", area: "an area", sketch: "a sketch" }[thing.kind]);
-    if (button.dataset.gap === "axis") this.open(this.form.dataset.edit, this.bench.pickIds(), this.others());
+    if (button.dataset.field === "axis") this.open(this.form.dataset.edit, this.bench.pickIds(), this.others());
     else {
       this.focusFirst();
       this.bench.pending(this.words());
@@ -232,7 +232,7 @@ export class Line {
 
   /** What is filled in besides the pick itself. */
   others() {
-    const { [this.form.dataset.pickGap]: _, ...rest } = this.values();
+    const { [this.form.dataset.pickField]: _, ...rest } = this.values();
     return rest;
   }
 
@@ -277,7 +277,7 @@ export class Line {
   values() {
     const found = {};
     for (const [name, value] of new FormData(this.form)) {
-      const pick = name === this.form.dataset.pickGap;
+      const pick = name === this.form.dataset.pickField;
       found[name] = pick ? String(value).split(" ").filter(Boolean) : value;
     }
     const drawing = this.bench.drawing;
@@ -291,10 +291,10 @@ export class Line {
 
   /** The first gap that has to be filled and is not. */
   empty() {
-    const unpicked = all(".gap-pick", this.form).find((button) => !("optional" in button.dataset) && !this.picked(button));
+    const unpicked = all(".field-pick", this.form).find((button) => !("optional" in button.dataset) && !this.picked(button));
     if (unpicked) return unpicked;
     const value = (name) => /** @type {HTMLInputElement} */ (this.form.elements.namedItem(name))?.value.trim();
-    return all("input.gap, select.gap", this.form).find((input) => {
+    return all("input.field, select.field", this.form).find((input) => {
       if (input.value.trim()) return false;
       return !("optional" in input.dataset) || (input.dataset.instead && !value(input.dataset.instead));
     });
@@ -314,7 +314,7 @@ export class Line {
     const input = /** @type {HTMLInputElement} */ (event.target);
     input.removeAttribute("aria-invalid");
     if (input instanceof HTMLSelectElement) this.fitGaps();
-    if (this.handle && input.name === this.handle.gap) this.followTyped(input.value);
+    if (this.handle && input.name === this.handle.field) this.followTyped(input.value);
     if (this.handle?.turn === input.name) this.bench.placing.setTurn(degreesOf(input.value) ?? 0);
     if (this.handle?.choice === input.name) this.turnHandle(input.value);
     this.bench.pending(this.words());
@@ -338,7 +338,7 @@ export class Line {
   slide(mm, done) {
     const unit = this.bench.view.units;
     if (!this.handle.arm) this.ghost(mm);
-    this.write(this.handle.gap, this.handle.arm ? `${Number(mm.toFixed(3))}°` : `${Number((mm / LENGTHS[unit]).toFixed(4))} ${unit}`, done);
+    this.write(this.handle.field, this.handle.arm ? `${Number(mm.toFixed(3))}°` : `${Number((mm / LENGTHS[unit]).toFixed(4))} ${unit}`, done);
   }
 
   /** The matter added or taken, at once, while the exact shape is worked out. */
@@ -393,7 +393,7 @@ export class Line {
   }
 
   follow(numbers) {
-    if (this.handle && !this.handle.arm && numbers && numbers[this.handle.gap] != null && !this.grip.held) this.showValue(numbers[this.handle.gap]);
+    if (this.handle && !this.handle.arm && numbers && numbers[this.handle.field] != null && !this.grip.held) this.showValue(numbers[this.handle.field]);
   }
 
   facts(html) {
@@ -425,7 +425,7 @@ export class Line {
   }
 
   takeNearest(button) {
-    const name = button.getAttribute("data-field") || this.handle?.gap;
+    const name = button.getAttribute("data-field") || this.handle?.field;
     const input = name && this.form && this.form.elements.namedItem(name);
     if (!(input instanceof HTMLInputElement)) return;
     input.value = button.getAttribute("data-take-nearest");
@@ -441,8 +441,8 @@ export class Line {
       const empty = this.empty();
       empty.setAttribute("aria-invalid", "true");
       empty.focus();
-      if (empty.matches(".gap-pick:not(.armed)")) this.arm(empty);
-      this.facts(`<span class="fact warn">${empty.matches(".gap-pick") ? "pick something for this gap in the view" : "this gap is still empty"}</span>`);
+      if (empty.matches(".field-pick:not(.armed)")) this.arm(empty);
+      this.facts(`<span class="fact warn">${empty.matches(".field-pick") ? "pick something for this gap in the view" : "this gap is still empty"}</span>`);
       return;
     }
     this.accepting = true;

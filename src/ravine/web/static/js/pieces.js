@@ -13,7 +13,7 @@ export class Pieces {
   }
 
   get input() {
-    return /** @type {HTMLInputElement|null} */ (this.bench.line.form?.querySelector(".gap-pieces") || null);
+    return /** @type {HTMLInputElement|null} */ (this.bench.line.form?.querySelector(".field-pieces") || null);
   }
 
   /** @param {{node: string, number: number, dropped: boolean}[]} list */

@@ -127,7 +127,7 @@ export class Placing {
     const edit = line.form.dataset.edit;
     /** @type {Object<string, any>} */
     const rest = line.others();
-    for (const name of [this.handle.gap, this.handle.turn, "until"]) delete rest[name];
+    for (const name of [this.handle.field, this.handle.turn, "until"]) delete rest[name];
     await line.accept();
     if (line.isOpen) return false; // refused: the line tells why
     this.bench.say(`Accepted; now along ${LETTERS[k].toUpperCase()}`);

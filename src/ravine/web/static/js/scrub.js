@@ -1,7 +1,7 @@
 // A number on the line is drawn sideways: to the right it grows, to the left it shrinks, by shares of itself.
 const SLACK = 4; // px before a press becomes a pull
 const TURN = 120; // px to double a value
-const FIELD = "input.gap-length, input.gap-angle, input.gap-share, input.gap-count";
+const FIELD = "input.field-length, input.field-angle, input.field-share, input.field-count";
 
 /** @param {HTMLElement} line where the fields come and go */
 export function scrubbing(line) {
@@ -11,7 +11,7 @@ export function scrubbing(line) {
     if (!read || Number(read[1]) === 0 || event.button !== 0) return;
     const start = event.clientX;
     const value = Number(read[1]);
-    const whole = field.matches(".gap-count");
+    const whole = field.matches(".field-count");
     let pulling = false;
     const move = (/** @type {PointerEvent} */ next) => {
       const away = next.clientX - start;

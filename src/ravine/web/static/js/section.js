@@ -201,7 +201,7 @@ export class Section {
     const zero = Math.round(this.view.camera.centre.dot(this.axis) / step) * step;
     this.wire.zero = zero;
     const origin = this.point.addScaledVector(this.axis, zero - this.at);
-    this.wire.open({ gap: "", origin: origin.toArray(), direction: this.axis.toArray() }, this.at - zero);
+    this.wire.open({ field: "", origin: origin.toArray(), direction: this.axis.toArray() }, this.at - zero);
     if (!this.tilting) return;
     const x = Math.abs(this.axis.z) < 0.9 ? new Vector3(0, 0, 1).cross(this.axis).normalize() : new Vector3(1, 0, 0);
     const y = this.axis.clone().cross(x).normalize();

@@ -325,8 +325,8 @@ export class Workbench {
     this.picked = next;
     this.mark();
     this.refreshActions();
-    const same = this.line.form?.dataset.pickGap && next.length;
-    if (same) this.line.open(this.line.form.dataset.edit, this.pickIds(), without(this.line.values(), this.line.form.dataset.pickGap));
+    const same = this.line.form?.dataset.pickField && next.length;
+    if (same) this.line.open(this.line.form.dataset.edit, this.pickIds(), without(this.line.values(), this.line.form.dataset.pickField));
   }
 
   mark() {

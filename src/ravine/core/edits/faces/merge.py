@@ -1,0 +1,38 @@
+"""Merge faces that are one, or take edges out that divide one surface."""
+
+from __future__ import annotations
+
+from ...operations import merge
+from ...operations.work import Outcome, Work
+from ..base import Edit, PickSummary, field
+from ..fields import PickField
+from ..registry import edit
+
+
+@edit
+class Merge(Edit):
+    name = "merge"
+    title = "Merge into one face"
+    sentence = "Merge {parts} with what continues on the same surface"
+    past = "Merged {parts} with what continues on the same surface"
+    help = (
+        "Faces that continue one another on one surface become one: those picked with their neighbours, across the "
+        "picked edges, or everywhere on the picked parts."
+    )
+    offered_for = "face"
+    stages = ("Shape", "Mend")
+    rank = 30
+    drawing = "merge"
+
+    parts: tuple[str, ...] = field(
+        PickField(
+            "the faces", "Faces, edges that divide a surface, or whole parts.", element="face", also=("edge", "node")
+        )
+    )
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return pick.kind in ("face", "edge", "node") and not pick.locked and not pick.mesh
+
+    def apply(self, work: Work) -> Outcome:
+        return self.done_by(merge.Merge, work)

@@ -1,0 +1,48 @@
+"""Remove faces and close up: holes, pockets, bosses, slots, rounds, chamfers, lettering."""
+
+from __future__ import annotations
+
+from ...operations import remove
+from ...operations.work import Outcome, Work
+from ..base import Edit, PickSummary, field
+from ..fields import ChoiceField, Context, PickField
+from ..fields.shared import FACE_SELECTION
+from ..registry import edit
+
+
+@edit
+class Remove(Edit):
+    name = "remove"
+    title = "Remove and close up"
+    sentence = "Remove {faces} {riders} taking along {extent} and close up the neighbours"
+    past = "Removed {faces} and closed up the neighbours"
+    doing = "Removing {faces}"
+    help = (
+        "Takes faces away and lets their neighbours grow until they meet.  By itself it grows to the whole feature: "
+        "the floor with a pocket's walls, all of a stepped hole, the rest of a chain of rounds."
+    )
+    offered_for = "face"
+    stages = ("Shape", "Mend")
+    rank = 16
+    drawing = "remove"
+
+    faces: tuple[str, ...] = field(PickField("the faces", "Faces of one or more features.", element="face"))
+    riders: str = field(FACE_SELECTION)
+    extent: str = field(
+        ChoiceField(
+            "the extent",
+            "Whether the rest of the feature goes as well: walls with their floor, rounds with their chain.",
+            default="feature",
+            options={"feature": "the rest of the feature", "picked": "nothing else"},
+        )
+    )
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return super().offers(pick) and not pick.mesh
+
+    def told(self, context: Context) -> str:
+        return f"Removed {self.word('faces', context)} and closed up the neighbours"
+
+    def apply(self, work: Work) -> Outcome:
+        return self.done_by(remove.Remove, work)

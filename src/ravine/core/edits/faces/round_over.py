@@ -1,0 +1,35 @@
+"""Full round: a narrow face between two others becomes the round that touches all three."""
+
+from __future__ import annotations
+
+from ...operations import round_over
+from ...operations.work import Outcome, Work
+from ..base import Edit, PickSummary, field
+from ..fields import PickField
+from ..registry import edit
+
+
+@edit
+class RoundOver(Edit):
+    name = "round over"
+    title = "Round over fully"
+    sentence = "Round {faces} over fully, from one neighbour to the other"
+    past = "Rounded {faces} over fully"
+    doing = "Rounding {faces} over"
+    help = (
+        "Turns a narrow face, straight or going round an axis, into the one round that touches it and the two faces "
+        "along it: the rim of a wall, the floor of a groove.  The radius follows from the three."
+    )
+    offered_for = "face"
+    stages = ("Shape",)
+    rank = 20
+    drawing = "over"
+
+    faces: tuple[str, ...] = field(PickField("the strips", "Narrow faces between two long neighbours.", element="face"))
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return super().offers(pick) and not pick.mesh
+
+    def apply(self, work: Work) -> Outcome:
+        return self.done_by(round_over.RoundOver, work)

@@ -1,0 +1,53 @@
+"""Pull a round hole sideways into a slot; a round boss becomes an oblong one."""
+
+from __future__ import annotations
+
+from ...operations import axes, slot
+from ...operations.work import Handle, Outcome, Work
+from ..base import Edit, PickSummary, field
+from ..fields import Context, LengthField, PickField
+from ..fields.shared import ALONG, AXIS
+from ..registry import edit
+
+
+@edit
+class Slot(Edit):
+    name = "slot"
+    title = "Pull into a slot"
+    sentence = "Pull {faces} into a slot along {along} of {axis} over {distance}"
+    past = "Pulled {faces} into a slot over {distance}"
+    doing = "Pulling {faces} into a slot"
+    help = (
+        "Draws the axis of a round hole sideways: between the old and the new place a slot opens, steps of the hole "
+        "included.  A round boss becomes oblong.  The distance is from centre to centre."
+    )
+    offered_for = "face"
+    stages = ("Shape",)
+    rank = 17
+    drawing = "slot"
+
+    faces: tuple[str, ...] = field(PickField("the holes", "Walls of round holes or bosses.", element="face",
+                                         kinds=("cylinder",)))  # fmt: skip
+    distance: float = field(LengthField("the distance", "From centre to centre; negative goes back.", nonzero=True))
+    along: str = field(ALONG)
+    axis: tuple[str, ...] | None = field(AXIS)
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return super().offers(pick) and not pick.mesh and pick.face_kinds == {"cylinder"}
+
+    @classmethod
+    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict:
+        """Along the first axis of the model that lies across the hole's own."""
+        own = axes.direction_of(work, "normal", None, picked[0])
+        return {"faces": list(picked), "along": "x" if abs(own[0]) < 0.5 else "y"}
+
+    def told(self, context: Context) -> str:
+        along = self.word("axis" if self.axis else "along", context)
+        return f"Pulled {self.word('faces', context)} into a slot along {along} over {self.word('distance', context)}"
+
+    def handle(self, work: Work) -> Handle | None:
+        return self.planned(slot.Slot).handle(work)
+
+    def apply(self, work: Work) -> Outcome:
+        return self.done_by(slot.Slot, work)

@@ -1,0 +1,32 @@
+"""The fields of an edit's sentence: what each takes, how raw input becomes a checked value, how it reads.
+
+Raw input is what a page, a script or a recipe gives: text or JSON values.  A field turns it into one typed value or
+raises an EditError that names the field.
+"""
+
+from .base import REQUIRED, Context, Field
+from .choices import ChoiceField, ColourField, FileField, PiecesField, TextField
+from .numbers import AngleField, CountField, FactorField, Formula, FormulaField, LengthField, ShareField
+from .picks import PickField
+from .places import PlacesField, PlaneField
+
+__all__ = [
+    "REQUIRED",
+    "AngleField",
+    "ChoiceField",
+    "ColourField",
+    "Context",
+    "CountField",
+    "FactorField",
+    "Field",
+    "FileField",
+    "Formula",
+    "FormulaField",
+    "LengthField",
+    "PickField",
+    "PiecesField",
+    "PlacesField",
+    "PlaneField",
+    "ShareField",
+    "TextField",
+]

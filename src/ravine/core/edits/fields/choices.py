@@ -1,0 +1,109 @@
+"""Words: one of several, names, colours, files, pieces."""
+
+from __future__ import annotations
+
+import dataclasses
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from ...errors import EditError
+from .base import Context, Field
+
+
+@dataclass(frozen=True)
+class ChoiceField(Field):
+    """One of a few words; `options` maps the value to how it reads in the sentence."""
+
+    options: Mapping[str, str] = dataclasses.field(default_factory=dict)
+    input = "choice"
+
+    def read(self, raw: Any, context: Context) -> str:
+        if raw in self.options:
+            return raw
+        for value, words in self.options.items():
+            if isinstance(raw, str) and raw.strip().lower() in (value.lower(), words.lower()):
+                return value
+        raise EditError(f"{self.label} is one of: {', '.join(self.options)}; got “{str(raw)[:40]}”")
+
+    def show(self, value: str, context: Context) -> str:
+        return self.options[value]
+
+    def edit_text(self, value: str, context: Context) -> str:
+        return value
+
+    def schema(self) -> dict:
+        return {"enum": list(self.options), "description": self.help}
+
+
+@dataclass(frozen=True)
+class TextField(Field):
+    limit: int = 120
+    input = "text"
+
+    def read(self, raw: Any, context: Context) -> str:
+        if not isinstance(raw, str):
+            raise EditError(f"{self.label} takes text")
+        text = " ".join("".join(c if c.isprintable() else " " for c in raw).split())
+        if not text:
+            raise EditError(f"{self.label} is empty; give at least one letter")
+        if len(text) > self.limit:
+            raise EditError(f"{self.label} has {len(text)} letters; up to {self.limit} fit", nearest=text[: self.limit])
+        return text
+
+    def schema(self) -> dict:
+        return {"type": "string", "maxLength": self.limit, "description": self.help}
+
+
+@dataclass(frozen=True)
+class ColourField(Field):
+    input = "colour"
+
+    def read(self, raw: Any, context: Context) -> str:
+        text = raw.strip().lower() if isinstance(raw, str) else ""
+        if re.fullmatch(r"#[0-9a-f]{3}", text):
+            text = "#" + "".join(2 * c for c in text[1:])
+        if not re.fullmatch(r"#[0-9a-f]{6}", text):
+            raise EditError(f"{self.label} takes a colour as six hexadecimal digits, such as #7c8b86")
+        return text
+
+    def schema(self) -> dict:
+        return {"type": "string", "pattern": "^#[0-9a-fA-F]{6}$", "description": self.help}
+
+
+@dataclass(frozen=True)
+class PiecesField(Field):
+    """Numbers of pieces, from 1: `2 3`."""
+
+    input = "pieces"
+
+    def read(self, raw: Any, context: Context) -> tuple[int, ...]:
+        words = re.split(r"[\s,]+", raw.strip()) if isinstance(raw, str) else list(raw)
+        if not all(re.fullmatch(r"[1-9][0-9]{0,3}", str(w)) for w in words):
+            raise EditError(f"{self.label} are numbers such as 2 3; got “{str(raw)[:40]}”")
+        return tuple(dict.fromkeys(int(w) for w in words))
+
+    def show(self, value: tuple[int, ...], context: Context) -> str:
+        return " and ".join(map(str, value)) if value else self.blank
+
+    def edit_text(self, value: tuple[int, ...], context: Context) -> str:
+        return " ".join(map(str, value))
+
+    def schema(self) -> dict:
+        return {"type": "string", "description": self.help, "examples": ["2 3"]}
+
+
+@dataclass(frozen=True)
+class FileField(Field):
+    """A file to read; the value is its path.  In stored sentences only the name is kept."""
+
+    input = "file"
+
+    def read(self, raw: Any, context: Context) -> str:
+        if not isinstance(raw, str) or not raw:
+            raise EditError(f"{self.label} takes the path of a file")
+        return raw
+
+    def show(self, value: str, context: Context) -> str:
+        return re.split(r"[\\/]", value)[-1]

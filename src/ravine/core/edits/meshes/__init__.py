@@ -1,0 +1,5 @@
+"""Meshes of triangles."""
+
+from ..registry import load_family
+
+load_family(__name__, __path__)

@@ -1,0 +1,104 @@
+"""One edit from raw values to what changed."""
+
+from __future__ import annotations
+
+import logging
+from dataclasses import dataclass, replace
+from typing import Any
+
+from ..errors import CannotDo, EditError
+from ..kernel.failures import SpoiledInput
+from ..model.mirroring import follow_mirrors
+from ..model.snapshot import Snapshot, text_id
+from ..operations.ladder import FAILURES, reason_of
+from ..operations.work import Climb, Fact, Outcome, Piece, Work
+from .base import Edit
+from .fields import Context
+from .registry import find_edit
+
+log = logging.getLogger("ravine.edits")
+
+
+@dataclass(frozen=True)
+class Change:
+    """What an edit did.  added, changed, removed: body ids; ended: ids of faces, edges and vertices that are no
+    more; sentence: as the journal tells it; files: what an export wrote, by name."""
+
+    edit: str
+    sentence: str
+    before: Snapshot
+    after: Snapshot
+    added: tuple[str, ...]
+    changed: tuple[str, ...]
+    removed: tuple[str, ...]
+    ended: tuple[str, ...]
+    facts: tuple[Fact, ...]
+    warnings: tuple[str, ...]
+    files: dict[str, bytes]
+    pieces: tuple[Piece, ...] = ()
+
+    def fact(self, code: str) -> Any:
+        """Value of a fact (mm³, kg, mm or text), None when the edit does not tell it."""
+        return next((f.value for f in self.facts if f.code == code), None)
+
+
+def change_of(edit: Edit, sentence: str, before: Snapshot, outcome: Outcome) -> Change:
+    after = outcome.snapshot
+    changed = [b for b in before.bodies if b in after.bodies and before.bodies[b] != after.bodies[b]]
+    return Change(
+        edit.name,
+        sentence,
+        before,
+        after,
+        tuple(text_id("body", b) for b in after.bodies if b not in before.bodies),
+        tuple(text_id("body", b) for b in changed),
+        tuple(text_id("body", b) for b in before.bodies if b not in after.bodies),
+        _ended(before, after),
+        outcome.facts,
+        outcome.warnings,
+        dict(outcome.files),
+        outcome.pieces,
+    )
+
+
+def _ended(before: Snapshot, after: Snapshot) -> tuple[str, ...]:
+    """Ids of faces, edges and vertices that no body has any more."""
+    pairs = [(body, after.bodies.get(number)) for number, body in before.bodies.items()]
+    changed = [body for body, now in pairs if now is None or (now is not body and now.ids() != body.ids())]
+    had = {(kind, i) for body in changed for kind, row in body.ids().items() for i in row}
+    if not had:
+        return ()
+    has = {(kind, i) for body in after.bodies.values() for kind, row in body.ids().items() for i in row}
+    return tuple(text_id(kind, i) for kind, i in sorted(had - has))
+
+
+def perform(name: str, raw: dict[str, Any], work: Work, *, decimal_comma: bool = False) -> tuple[Edit, Change]:
+    """Read, apply and tell one edit.  Raises EditError; the work's snapshot is never changed.  Whatever else the kernel
+    or the local engine raise is logged with its traceback and told as a refusal."""
+    context = Context(work.snapshot, work.geometry, decimal_comma)
+    edit = find_edit(name).read(raw, context)
+    sentence = edit.told(context)
+    try:
+        outcome = edit.apply(work)
+        if outcome.snapshot is not work.snapshot:
+            outcome = replace(outcome, snapshot=follow_mirrors(work.geometry, work.snapshot, outcome.snapshot))
+    except FAILURES as error:
+        if isinstance(error, EditError):
+            raise
+        raise _given_up(edit, work, error) from error
+    tried = tuple(Fact("rung", climb.what, _tried(climb), tone="quiet") for climb in work.climbs)
+    return edit, change_of(edit, sentence, work.snapshot, replace(outcome, facts=(*outcome.facts, *tried)))
+
+
+def _given_up(edit: Edit, work: Work, error: Exception) -> CannotDo:
+    log.warning("%s: not caught by the edit", edit.name, exc_info=error)
+    if isinstance(error, SpoiledInput):
+        work.geometry.restore_all(b.shape for b in work.snapshot.bodies.values())
+    reason = CannotDo(f"{reason_of(error)}; nothing changed")
+    doing = edit.doing_words(Context(work.snapshot, work.geometry), reason)
+    return reason.said_of(doing) if doing else reason
+
+
+def _tried(climb: Climb) -> str:
+    """Which rung did it, and why those before it did not."""
+    return climb.rung + "".join(f"; not {name}: {why}" for name, why in climb.failed)

@@ -1,0 +1,59 @@
+"""Every edit by name."""
+
+from __future__ import annotations
+
+import importlib
+import pkgutil
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any, dataclass_transform
+
+from ..errors import EditError
+from .base import Edit, field
+
+_REGISTRY: dict[str, type[Edit]] = {}
+
+
+def load_family(package: str, path: Iterable[str]) -> None:
+    """Enter every edit in the folder of a family; called once in its `__init__`."""
+    for found in pkgutil.iter_modules(path):
+        importlib.import_module(f"{package}.{found.name}")
+
+
+@dataclass_transform(frozen_default=True, kw_only_default=True, field_specifiers=(field,))
+def edit(cls: type[Any]) -> Any:
+    """Class decorator: make it a frozen dataclass and enter it in the registry."""
+    declared = dataclass(frozen=True, kw_only=True)(cls)
+    if declared.name in _REGISTRY:
+        raise ValueError(f"two edits are called {declared.name}")
+    slots = set(re.findall(r"\{(\w+)\}", declared.sentence + declared.past))
+    if not slots <= set(declared.fields()):
+        raise ValueError(f"{declared.name}: the sentence has gaps that are not declared: {slots}")
+    _REGISTRY[declared.name] = declared
+    return declared
+
+
+def registry() -> dict[str, type[Edit]]:
+    """All edits by name, in the order in which they are offered."""
+    return dict(sorted(_REGISTRY.items(), key=lambda item: item[1].rank))
+
+
+def find_edit(name: str) -> type[Edit]:
+    found = _REGISTRY.get(name)
+    if found is None:
+        near = [n for n in _REGISTRY if n.startswith(str(name)[:1])] or list(_REGISTRY)
+        raise EditError(f"there is no edit “{str(name)[:40]}”; there is {', '.join(sorted(near))}")
+    return found
+
+
+def schema_of(cls: type[Edit]) -> dict:
+    """JSON schema of an edit's raw values."""
+    return {
+        "title": cls.name,
+        "description": cls.help,
+        "type": "object",
+        "properties": {name: g.schema() for name, g in cls.fields().items()},
+        "required": [name for name, g in cls.fields().items() if g.required],
+        "additionalProperties": False,
+    }

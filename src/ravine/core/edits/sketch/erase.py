@@ -1,0 +1,49 @@
+"""Erase curves and constraints of a sketch, or whole sketches."""
+
+from __future__ import annotations
+
+from ...errors import EditError
+from ...model.snapshot import split_id
+from ...operations.formulas import settled_formulas
+from ...operations.sketching import numbers, sketch_facts, sketch_of
+from ...operations.work import Outcome, Work
+from ..base import Edit, PickSummary, field
+from ..fields import PickField
+from ..registry import edit
+
+
+@edit
+class Erase(Edit):
+    name = "erase"
+    title = "Erase"
+    sentence = "Erase {what}"
+    past = "Erased {what}"
+    help = "Takes curves away, with the rules on them; single rules and dimensions; or a whole sketch."
+    offered_for = "curve"
+    rank = 30
+    drawing = "erase"
+
+    what: tuple[str, ...] = field(PickField("what goes", "Curves, rules or sketches.", element="curve",
+                                        also=("rule", "sketch", "point")))  # fmt: skip
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return pick.kind in ("curve", "rule", "sketch")
+
+    def apply(self, work: Work) -> Outcome:
+        snapshot = work.snapshot
+        kinds = {split_id(i)[0] for i in self.what}
+        if kinds == {"sketch"}:
+            for number in numbers(self.what):
+                snapshot = snapshot.without_sketch(number)
+            snapshot, lost = settled_formulas(snapshot)
+            return Outcome(snapshot, (), lost)
+        if "sketch" in kinds:
+            raise EditError("either whole sketches or things in them", self.what, field="what")
+        sketch = sketch_of(snapshot, self.what, "what")
+        doomed = set(numbers(self.what))
+        for point in doomed & set(sketch.points):
+            doomed |= {c.id for c in sketch.users(point)}
+        sketch = sketch.without(doomed)
+        snapshot, lost = settled_formulas(snapshot.with_sketch(sketch))
+        return Outcome(snapshot, sketch_facts(snapshot.sketch(sketch.id)), lost)

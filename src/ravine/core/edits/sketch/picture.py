@@ -1,0 +1,72 @@
+"""Lay the picture behind a sketch: scale it by a known length, fade it, or take it away."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+from ...errors import EditError
+from ...operations.sketching import sketch_of
+from ...operations.work import Fact, Outcome, Work
+from ...sketch.drawing import Spot
+from ..base import Edit, PickSummary, field
+from ..fields import ChoiceField, Context, LengthField, PickField, PlacesField, ShareField
+from ..registry import edit
+
+
+@edit
+class LayPicture(Edit):
+    name = "picture"
+    title = "Scale the picture"
+    sentence = "{what} the picture of {sketch} so that {places} are {length} apart, shown at {strength}"
+    past = "Laid the picture of {sketch}"
+    help = (
+        "Scales the picture behind a sketch, in both directions alike, by two places in it and the distance that they "
+        "have in truth; the first place stays where it is.  Shows it stronger or fainter, or takes it away.  A "
+        "picture comes in as any other file does."
+    )
+    offered_for = "sketch"
+    rank = 24
+    drawing = "backdrop"
+
+    sketch: tuple[str, ...] = field(PickField("the sketch", "With a picture behind it.", element="sketch", maximum=1))
+    what: str = field(ChoiceField("what is done", "Scale it, only fade it, or take it away.", default="scale",
+                              options={"scale": "Scale", "fade": "Fade", "drop": "Take away"}))  # fmt: skip
+    places: tuple[Spot, ...] | None = field(
+        PlacesField("two places", "Whose distance is known.", counts={"": (2, 2)}, default=None, only=("what", "scale"))
+    )
+    length: float | None = field(LengthField("the length", "Between them in truth.", minimum=1e-3, default=None,
+                                         only=("what", "scale")))  # fmt: skip
+    strength: float = field(ShareField("the strength", "100 % shows it as it is.", default=0.5,
+                                   only=("what", "scale", "fade")))  # fmt: skip
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return pick.kind == "sketch" and pick.pictured
+
+    def told(self, context: Context) -> str:
+        return {"scale": "Scaled", "fade": "Faded", "drop": "Took away"}[self.what] + (
+            f" the picture of {self.word('sketch', context)}"
+        )
+
+    def apply(self, work: Work) -> Outcome:
+        sketch = sketch_of(work.snapshot, self.sketch, "sketch")
+        picture = sketch.picture
+        if picture is None:
+            raise EditError(f"{sketch.name} has no picture; bring a PNG or JPEG file in", self.sketch, field="sketch")
+        if self.what == "drop":
+            return Outcome(work.snapshot.with_sketch(replace(sketch, picture=None)))
+        picture = replace(picture, strength=self.strength)
+        if self.what == "scale":
+            if not self.places or len(self.places) != 2:
+                raise EditError("give two places of the picture", field="places")
+            if self.length is None:
+                raise EditError("the length between the two places is still empty", field="length")
+            a, b = (s.place for s in self.places)
+            if math.dist(a, b) < 1e-6:
+                raise EditError("the two places are the same", field="places")
+            factor = self.length / math.dist(a, b)
+            x, y = (a[k] + factor * (picture.corner[k] - a[k]) for k in (0, 1))
+            picture = replace(picture, corner=(x, y), wide=picture.wide * factor)
+        facts = (Fact("wide", "picture wide", picture.wide, "length"), Fact("tall", "tall", picture.tall, "length"))
+        return Outcome(work.snapshot.with_sketch(replace(sketch, picture=picture)), facts)

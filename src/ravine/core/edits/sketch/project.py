@@ -1,0 +1,38 @@
+"""Edges of the model taken into a sketch."""
+
+from __future__ import annotations
+
+from ...operations import project
+from ...operations.work import Outcome, Work
+from ..base import Edit, PickSummary, field
+from ..fields import ChoiceField, PickField
+from ..registry import edit
+
+
+@edit
+class Project(Edit):
+    name = "project"
+    title = "Take into a sketch"
+    sentence = "Take {edges} into {sketch} as {role}"
+    past = "Took {edges} into {sketch}"
+    help = (
+        "Draws the edges in a sketch, square to its plane: lines stay lines, arcs and circles that lie level with it "
+        "stay such, all else becomes a spline through seventeen places.  A face stands for all its edges.  Their "
+        "points are fixed; the sketch does not follow when the model changes later."
+    )
+    rank = 31
+    drawing = "project"
+
+    edges: tuple[str, ...] = field(PickField("the edges", "Edges or faces.", element="edge", also=("face",),
+                                         changes=False))  # fmt: skip
+    sketch: tuple[str, ...] = field(PickField("the sketch", "Where they are drawn.", element="sketch",
+                                          also=("curve", "area"), maximum=1, empty="a sketch"))  # fmt: skip
+    role: str = field(ChoiceField("the role", "Outlines bound areas, helpers only guide.", default="outline",
+                              options={"outline": "outline", "helper": "helpers"}))  # fmt: skip
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return pick.kind in ("edge", "face") and not pick.mesh
+
+    def apply(self, work: Work) -> Outcome:
+        return self.done_by(project.Project, work)

@@ -1,0 +1,62 @@
+"""The curves in which sketch planes cut parts, fitted to lines, arcs, circles or splines."""
+
+from __future__ import annotations
+
+from ...model.snapshot import split_id
+from ...operations import section_curves
+from ...operations.work import Outcome, Work
+from ..base import Edit, PickSummary, field
+from ..fields import ChoiceField, Context, LengthField, PickField
+from ..fields.shared import WITH
+from ..registry import edit
+
+
+@edit
+class SectionCurves(Edit):
+    name = "section curves"
+    title = "Cut parts with it"
+    sentence = "Cut {parts} with {sketches} , drawn as {kinds} within {deviation} , leaving out below {shortest}"
+    past = "Cut {parts} with {sketches}"
+    help = (
+        "Draws in each sketch where its plane cuts meshes and bodies, as few lines, arcs, circles or splines as keep "
+        "within the deviation: a ring of many short lines becomes one circle.  The line tells how many curves there "
+        "are and how far off they really lie, while the deviation changes."
+    )
+    offered_for = "sketch"
+    stages = ()
+    rank = 14
+    drawing = "cutwith"
+
+    sketches: tuple[str, ...] = field(PickField("the sketches", "One, or a row of them.", element="sketch"))
+    parts: tuple[str, ...] | None = field(
+        PickField(
+            "the parts",
+            "All that are there where none is picked.",
+            element="node",
+            changes=False,
+            default=None,
+            empty="all parts",
+        )
+    )
+    kinds: str = field(ChoiceField("the kinds", "That may stand for short segments.", default="arcs", options=WITH))
+    deviation: float = field(LengthField("the deviation", "How far a place may lie off.", minimum=1e-6, default=0.02))
+    shortest: float = field(LengthField("the shortest", "Runs below it are left out.", minimum=0.0, default=0.0))
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return pick.kind in ("sketch", "area", "curve", "point")
+
+    @classmethod
+    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, list[str]]:
+        sketches = []
+        for ident in picked:
+            kind, number = split_id(ident)
+            owner = number if kind in ("sketch", "area") else work.snapshot.sketch_with(kind, number).id
+            sketches.append(f"s{owner}")
+        return {"sketches": list(dict.fromkeys(sketches))}
+
+    def told(self, context: Context) -> str:
+        return f"Cut {self.word('parts', context) or 'all parts'} with {self.word('sketches', context)}"
+
+    def apply(self, work: Work) -> Outcome:
+        return self.done_by(section_curves.SectionCurves, work)

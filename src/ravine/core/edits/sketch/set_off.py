@@ -1,0 +1,63 @@
+"""A chain of curves set off to one side."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import partial
+
+from ...operations.sketching import numbers, sketch_facts, sketch_of, with_ids
+from ...operations.work import Outcome, Work
+from ...sketch.entities import Sketch
+from ...sketch.parallels import close_ends, open_ends, set_off
+from ..base import Edit, PickSummary, field
+from ..fields import ChoiceField, LengthField, PickField
+from ..registry import edit
+
+
+@edit
+class SetOff(Edit):
+    name = "set off"
+    title = "Set off"
+    sentence = "Set the chain of {curve} off by {distance} with {corners} corners, {sides} with {ends} ends"
+    past = "Set the chain of {curve} off by {distance}"
+    help = (
+        "Draws the parallel of a chain of lines, arcs and splines, to its left for a positive distance, to its right "
+        "for a negative one; of circles and ellipses outwards.  Outer corners come sharp or round, those of splines "
+        "always round; both sides at once makes a wall, whose ends stay open or are "
+        "closed straight or round."
+    )
+    offered_for = "curve"
+    rank = 15
+    drawing = "offset"
+
+    curve: tuple[str, ...] = field(PickField("the curve", "One of the chain.", element="curve", maximum=1))
+    distance: float = field(LengthField("the distance", "Square to the curves.", nonzero=True))
+    corners: str = field(ChoiceField("the corners", "On the outer side.", default="sharp",
+                                 options={"sharp": "sharp", "round": "round"}))  # fmt: skip
+    sides: str = field(ChoiceField("the sides", "One, or the same on the other.", default="one",
+                               options={"one": "on one side", "both": "on both sides"}))  # fmt: skip
+
+    ends: str = field(ChoiceField("the ends", "Of an open chain set off to both sides.", default="open",
+                              options={"open": "open", "straight": "straight", "round": "round"},
+                              only=("sides", "both")))  # fmt: skip
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return pick.kind == "curve" and pick.count == 1
+
+    def apply(self, work: Work) -> Outcome:
+        sketch = sketch_of(work.snapshot, self.curve, "curve")
+        (number,) = numbers(self.curve)
+        snapshot, made = work.snapshot, []
+        for distance in (self.distance, -self.distance)[: 2 if self.sides == "both" else 1]:
+            known = set(snapshot.sketch(sketch.id).curves)
+            snapshot = with_ids(snapshot, partial(self._parallel, snapshot.sketch(sketch.id), number, distance))
+            made.append([c for n, c in snapshot.sketch(sketch.id).curves.items() if n not in known])
+        if self.sides == "both" and self.ends != "open":
+            rims = [open_ends(snapshot.sketch(sketch.id), row) for row in made]
+            close = partial(close_ends, snapshot.sketch(sketch.id), number, rims, self.ends == "round")
+            snapshot = with_ids(snapshot, close)
+        return Outcome(snapshot, sketch_facts(snapshot.sketch(sketch.id)))
+
+    def _parallel(self, sketch: Sketch, number: int, distance: float, ids: Iterator[int]) -> Sketch:
+        return set_off(sketch, number, distance, ids, self.corners == "round")[0]

@@ -1,0 +1,36 @@
+"""Split a curve of a sketch in two."""
+
+from __future__ import annotations
+
+from ...operations.sketching import changed_at
+from ...operations.work import Outcome, Work
+from ...sketch.drawing import Spot
+from ...sketch.trimming import divide
+from ..base import Edit, PickSummary, field
+from ..fields import PickField, PlacesField
+from ..registry import edit
+
+
+@edit
+class Divide(Edit):
+    name = "split curve"
+    title = "Split the curve"
+    sentence = "Split {curve} at {at}"
+    past = "Split {curve}"
+    help = (
+        "Makes two of a curve, which meet at the given place: lines stay in one line, arcs about one middle, and "
+        "a circle becomes two halves."
+    )
+    offered_for = "curve"
+    rank = 14
+    drawing = "divide"
+
+    curve: tuple[str, ...] = field(PickField("the curve", "Of any kind but text.", element="curve", maximum=1))
+    at: tuple[Spot, ...] = field(PlacesField("the place", "Where the two meet.", single=True))
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return pick.kind == "curve" and pick.count == 1
+
+    def apply(self, work: Work) -> Outcome:
+        return changed_at(work, self.curve, self.at, divide)

@@ -1,0 +1,36 @@
+"""Take areas of a sketch along edges or curves."""
+
+from __future__ import annotations
+
+from ...operations import sweep
+from ...operations.work import Outcome, Work
+from ..base import Edit, field
+from ..fields import Context, PickField
+from ..fields.shared import WAY
+from ..registry import edit
+
+
+@edit
+class Sweep(Edit):
+    name = "sweep"
+    title = "Sweep along"
+    sentence = "Sweep {areas} along {along} , {way}"
+    past = "Swept {areas} along {along}"
+    doing = "Sweeping {areas}"
+    help = "Takes closed areas along edges of the model or curves of another sketch that follow one another."
+    offered_for = "area"
+    rank = 10
+    drawing = "sweep"
+
+    areas: tuple[str, ...] = field(PickField("the areas", "Closed areas of one sketch.", element="area"))
+    along: tuple[str, ...] = field(PickField("the way", "Edges, or curves of a sketch, in order.", element="curve",
+                                         also=("edge",), changes=False, empty="curves or edges",
+                                         several=True))  # fmt: skip
+    way: str = field(WAY)
+
+    def told(self, context: Context) -> str:
+        words = f"Swept {self.word('areas', context)} along {self.word('along', context)}"
+        return words + {"joining": "", "apart": " as a part of its own", "cutting": ", cutting it out"}[self.way]
+
+    def apply(self, work: Work) -> Outcome:
+        return self.done_by(sweep.Sweep, work)

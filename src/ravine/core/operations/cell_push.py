@@ -1,0 +1,59 @@
+"""Push by cells: the last exact rung for flat and round faces, where the form of the body changes."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from ..errors import EditError
+from ..kernel.boolean import single_solid
+from ..kernel.check import fault
+from ..kernel.history import carry_ids
+from ..kernel.shapes import ShapeIndex, parts_of
+from ..kernel.volumes import volume_properties
+from ..local.failure import LocalFailure
+from ..local.swept_cells import swept_cells_between
+from ..model.derive import reshape_body
+from ..model.geometry import Solid
+from ..model.snapshot import Body, Snapshot
+from .booleans import combine_into
+from .work import Work
+
+AGREES = 1e-6  # share of the volume by which the result may miss what the cells say
+
+
+class FallsApart(EditError):
+    """The body would not stay in one piece, which says more than why its faces could not follow."""
+
+
+def push_by_cells(work: Work, snapshot: Snapshot, body: Body, distances: Mapping[int, float]) -> Snapshot:
+    """Faces (ids) pushed out by their distances in mm, in turn.  A face on the surface of an earlier one may have
+    gone with it.  Raises LocalFailure or EditError and changes nothing."""
+    topology = work.geometry.solid(body.shape).topology
+    done: list[int] = []
+    for face, distance in distances.items():
+        now, place = snapshot.body(body.id), body.faces.index(face)
+        if face in now.faces:
+            snapshot = _push(work, snapshot, now, face, distance)
+        elif not any(topology.surface(p).same(topology.surface(place), topology.extent(p)) for p in done):
+            raise LocalFailure("it vanishes before it is its turn", [place])
+        done.append(place)
+    return snapshot
+
+
+def _push(work: Work, snapshot: Snapshot, body: Body, face: int, distance: float) -> Snapshot:
+    solid = work.geometry.solid(body.shape)
+    matter = swept_cells_between(solid.topology, body.faces.index(face), distance)
+    solid, result, trace = combine_into(work, body, "unite" if distance > 0 else "subtract", matter.cells)
+    pieces = len(parts_of(result, "solid"))
+    if pieces != 1:
+        raise FallsApart(f"the body would fall into {pieces} pieces" if pieces else "nothing of the body would be left")
+    result = single_solid(result)
+    change = volume_properties(result).amount - solid.volume_mm3
+    if abs(abs(change) - matter.volume) > AGREES * solid.volume_mm3:
+        raise EditError("the matter at its new place does not fit the body")
+    found = fault(result, solid.index)
+    if found:
+        raise EditError(found)
+    stands = [("face", body.faces[member], front) for member, front in matter.fronts]
+    ids = carry_ids([(solid.index, body.ids())], stands, trace, ShapeIndex(result))
+    return reshape_body(snapshot, work.geometry, body, Solid(result), ids)

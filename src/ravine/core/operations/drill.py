@@ -1,0 +1,153 @@
+"""Drill holes to standard: clearance, tapped, counterbored, countersunk, or of any diameter."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from .. import rigid as placement
+from ..errors import CannotDo, EditError
+from ..kernel import build
+from ..kernel.boolean import combine
+from ..kernel.queries import edge_facts, face_facts, vertex_point
+from ..kernel.shapes import Shape
+from ..kernel.volumes import volume_properties
+from ..local.surfaces import Floats
+from ..model.holes import SCREWS, Screw
+from ..model.snapshot import Body, split_id
+from .booleans import combined
+from .facts import change_facts
+from .reshaping import matrix_of, triple, vector
+from .work import Fact, Handle, Operation, Outcome, Work
+
+TIP = math.radians(118) / 2  # half the angle of a twist drill's point
+OVER = 1.0  # mm by which tools stand out of the face
+
+
+@dataclass(frozen=True)
+class _Spot:
+    """In the body's own coordinates: the place on the face, into the matter, and two directions along the face."""
+
+    origin: Floats
+    inward: Floats
+    across: Floats
+    up: Floats
+
+
+@dataclass(frozen=True, kw_only=True)
+class Drill(Operation):
+    """Cuts a standard hole square to a flat face."""
+
+    face: tuple[str, ...]
+    kind: str = "clearance"
+    screw: str = "M6"
+    fit: str = "medium"
+    diameter: float | None = None
+    across: float = 0.0
+    up: float = 0.0
+    start: tuple[str, ...] | None = None
+    depth: float | None = None
+
+    def handle(self, work: Work) -> Handle | None:
+        body, spot = self._spot(work)
+        matrix = matrix_of(work.snapshot, body)
+        start = spot.origin - self.across * spot.across
+        return Handle(
+            "across", placement.point(matrix, start.tolist()), placement.direction(matrix, triple(spot.across))
+        )
+
+    def do(self, work: Work) -> Outcome:
+        body, spot = self._spot(work)
+        screw = SCREWS[self.screw]
+        diameter = self._diameter(screw)
+        tools = self._tools(work, body, spot, screw, diameter)
+        solid = work.geometry.solid(body.shape)
+        above = combine("common", solid.shape, [self._clearance(spot, diameter)], merge=False)[0]
+        if volume_properties(above).amount > 1e-6:
+            raise CannotDo("matter stands on the face at that place", self.face, field="across")
+        after = combined(work, work.snapshot, body, "subtract", tools, self.face, "across")
+        gone = solid.volume_mm3 - work.geometry.solid(after.body(body.id).shape).volume_mm3
+        if gone < 1e-6:
+            raise CannotDo("there is no matter at that place", self.face, field="across")
+        facts = (Fact("diameter", "diameter", diameter, "length"), *change_facts(work, after, {body.id}))
+        if self.kind == "tapped":
+            facts += (Fact("thread", "thread", f"{screw.name} with a pitch of {screw.pitch:.4g} mm"),)
+        return Outcome(after, facts)
+
+    @staticmethod
+    def _clearance(spot: _Spot, diameter: float) -> Shape:
+        """What has to be free above the face for a drill to come down."""
+        start = spot.origin - OVER * spot.inward
+        return build.cylinder(diameter / 2, OVER, start.tolist(), spot.inward.tolist())
+
+    def _diameter(self, screw: Screw) -> float:
+        if self.diameter is not None:
+            return self.diameter
+        if self.kind == "plain":
+            raise EditError("a plain hole needs a diameter", field="diameter")
+        if self.kind == "tapped":
+            return screw.tap_drill
+        return screw.clearance[("close", "medium", "free").index(self.fit)]
+
+    def _tools(self, work: Work, body: Body, spot: _Spot, screw: Screw, diameter: float) -> list[Shape]:
+        outside = spot.origin - OVER * spot.inward
+        low, high = work.geometry.solid(body.shape).rough_box
+        far = math.dist(low, high) + 2 * OVER
+
+        def pin(radius: float, length: float) -> Shape:
+            return build.cylinder(radius, length + OVER, outside.tolist(), spot.inward.tolist())
+
+        tools = [pin(diameter / 2, far if self.depth is None else self.depth)]
+        if self.depth is not None:
+            bottom = spot.origin + self.depth * spot.inward
+            point = build.cone(diameter / 2, 0.0, diameter / 2 / math.tan(TIP), bottom.tolist(), spot.inward.tolist())
+            tools.append(point)
+        if self.kind == "counterbored":
+            if screw.counterbore is None:
+                raise EditError(f"no counterbore is standard for {screw.name}; from M3 up there is", field="screw",
+                                nearest="M3")  # fmt: skip
+            width, sunk = screw.counterbore
+            if self.depth is not None and self.depth <= sunk:
+                raise EditError("the hole ends within its counterbore; make it deeper", field="depth")
+            tools.append(pin(width / 2, sunk))
+        if self.kind == "countersunk":
+            if screw.countersink is None:
+                raise EditError(f"no countersink is standard for {screw.name}; up to M10 there is", field="screw",
+                                nearest="M10")  # fmt: skip
+            width, degrees = screw.countersink
+            slope = math.tan(math.radians(degrees) / 2)
+            wide = width / 2 + OVER * slope  # the cone stands out of the face, too
+            tools.append(build.cone(wide, 0.0, wide / slope, outside.tolist(), spot.inward.tolist()))
+        return tools
+
+    def _spot(self, work: Work) -> tuple[Body, _Spot]:
+        body, index = work.snapshot.owner_of("face", split_id(self.face[0])[1])
+        facts = face_facts(work.geometry.solid(body.shape).index.get("face", index))
+        inside = placement.inverse(matrix_of(work.snapshot, body))
+        normal = vector(facts.normal)
+        wish = vector(placement.direction(inside, (1.0, 0.0, 0.0)))
+        if abs(float(wish @ normal)) > 0.9:
+            wish = vector(placement.direction(inside, (0.0, 1.0, 0.0)))
+        across = wish - (wish @ normal) * normal
+        across = across / np.linalg.norm(across)
+        up = np.cross(normal, across)
+        start = vector(facts.centroid)
+        if self.start:
+            start = vector(placement.point(inside, self._start(work)))
+            start = start - ((start - vector(facts.centroid)) @ normal) * normal
+        return body, _Spot(start + self.across * across + self.up * up, -normal, across, up)
+
+    def _start(self, work: Work) -> Sequence[float]:
+        """Model coordinates."""
+        assert self.start is not None
+        kind, number = split_id(self.start[0])
+        body, index = work.snapshot.owner_of(kind, number)
+        matrix = matrix_of(work.snapshot, body)
+        solid = work.geometry.solid(body.shape)
+        if kind == "vertex":
+            return placement.point(matrix, vertex_point(solid.index.get("vertex", index)))
+        facts = edge_facts(solid.index.get("edge", index))
+        return placement.point(matrix, facts.axis[0] if facts.axis else facts.middle)

@@ -1,0 +1,30 @@
+"""Split faces along areas drawn on them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from .. import rigid as placement
+from ..errors import CannotDo
+from ..kernel.shapes import placed
+from .face_division import with_split_faces
+from .new_material import near_parts, profile_of, united_faces
+from .work import Fact, Operation, Outcome, Work
+
+
+@dataclass(frozen=True, kw_only=True)
+class Imprint(Operation):
+    """Splits the flat faces that areas of a sketch lie on along the areas' outlines."""
+
+    areas: tuple[str, ...]
+
+    def do(self, work: Work) -> Outcome:
+        stamp = united_faces(profile_of(work, self.areas).faces)
+        snapshot, more = work.snapshot, 0
+        for place in near_parts(work, stamp):
+            here = placed(stamp, placement.inverse(place.matrix))
+            snapshot, grown = with_split_faces(work, snapshot, place.body, [here], "areas")
+            more += grown
+        if not more:
+            raise CannotDo("no flat face lies there that they would split", self.areas, field="areas")
+        return Outcome(snapshot, (Fact("faces", "more faces", float(more), "count"),))

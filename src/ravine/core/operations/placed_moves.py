@@ -1,0 +1,32 @@
+"""What the moves of faces and of parts share: a motion along and about the handle, however it is placed."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..errors import EditError
+from ..local.surfaces import Floats, Motion
+from .axes import Placing, picked_axis
+from .reshaping import triple
+from .work import Handle, Work
+
+
+def placing_handle(where: Placing, along: str, normal: Floats | None = None) -> Handle:
+    """normal: where it is one of the directions to choose."""
+    ways = {word: triple(where.along(word)) for word in "xyz"}
+    if normal is not None:
+        ways["normal"] = triple(normal)
+    return Handle("distance", triple(where.origin), ways[along], ways=ways, choice="along", turn="angle", set_on="axis")
+
+
+def slide_until(work: Work, until: tuple[str, ...] | None, middle: Floats, direction: Floats, distance: float) -> float:
+    """The distance, or the one that brings the middle (mm) to the height of what was picked."""
+    return float((picked_axis(work, until[0]).point - middle) @ direction) if until else distance
+
+
+def placed_motion(origin: Floats, direction: Floats, distance: float, angle: float) -> Motion:
+    """A turn about the axis through `origin`, then a slide along it.  Raises EditError for neither."""
+    if abs(distance) < 1e-9 and abs(angle) < 1e-12:
+        raise EditError("distance and angle are both zero, so nothing would move", field="distance")
+    turn = Motion.about(origin, direction, angle) if angle else Motion.slide(np.zeros(3))
+    return Motion(turn.turn, turn.shift + distance * direction)

@@ -1,0 +1,134 @@
+"""`Model`: the scripting face of the core, and what the web, recipes and tests use alike."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import Any
+
+from .edits.perform import Change, perform
+from .errors import EditError
+from .model.geometry import GeometryStore
+from .model.measure import BodyMeasure, measure_body
+from .model.query import Edge, EdgeSet, Face, FaceSet, Scope, Vertex, every, find_faces
+from .model.snapshot import Body, Snapshot, split_id, text_id
+from .operations.work import Work
+from .units import MODEL_UNITS
+
+
+class Model:
+    """A model with its journal, in memory.
+
+    Floats that come out are in model units (lengths), degrees never: directions are unit vectors.  Values that go
+    in may be text with units or bare numbers in model units.
+    """
+
+    def __init__(
+        self,
+        units: str = "mm",
+        *,
+        snapshot: Snapshot | None = None,
+        geometry: GeometryStore | None = None,
+        progress: Callable[[float, str], None] | None = None,
+    ) -> None:
+        if units not in MODEL_UNITS:
+            raise EditError(f"a model's unit is one of {', '.join(MODEL_UNITS)}, not “{units}”")
+        self.geometry = geometry or GeometryStore()
+        self._states = [snapshot or Snapshot(units=units)]
+        self._changes: list[Change] = []
+        self._at = 0
+        self._progress = progress or (lambda fraction, words: None)
+
+    @property
+    def snapshot(self) -> Snapshot:
+        return self._states[self._at]
+
+    @property
+    def units(self) -> str:
+        return self.snapshot.units
+
+    @property
+    def journal(self) -> list[str]:
+        """Sentences of the edits that led here."""
+        return [c.sentence for c in self._changes[: self._at]]
+
+    # --- editing -----------------------------------------------------------------------------------------------
+
+    def do(self, name: str, **values: Any) -> Change:
+        """One edit by name, with raw values for its gaps.  Raises EditError and changes nothing when it cannot."""
+        _, change = perform(name, values, Work(self.snapshot, self.geometry, self._progress))
+        if change.after != change.before:
+            del self._states[self._at + 1 :], self._changes[self._at :]
+            self._states.append(change.after)
+            self._changes.append(change)
+            self._at += 1
+        return change
+
+    def undo(self) -> Change:
+        if self._at == 0:
+            raise EditError("there is no edit to step back over")
+        self._at -= 1
+        return self._changes[self._at]
+
+    def redo(self) -> Change:
+        if self._at == len(self._changes):
+            raise EditError("there is no edit to step forward to")
+        self._at += 1
+        return self._changes[self._at - 1]
+
+    def save(self, path: str | os.PathLike[str], parts: Sequence[str] = (), **options: Any) -> Path:
+        """Write the model, or some parts, in the format of the path's ending.  Returns the path."""
+        target = Path(path)
+        kind = {"stp": "step"}.get(target.suffix[1:].lower(), target.suffix[1:].lower())
+        change = self.do("export", parts=list(parts), format=kind, **options)
+        (data,) = change.files.values()
+        waiting = target.with_name(target.name + ".part")
+        waiting.write_bytes(data)
+        waiting.replace(target)
+        return target
+
+    # --- asking ------------------------------------------------------------------------------------------------
+
+    def bodies(self) -> list[str]:
+        return [text_id("body", b) for b in self.snapshot.bodies]
+
+    def nodes(self, name: str | None = None) -> list[str]:
+        """Places in the tree, parents first; those called `name`, when given."""
+        return [text_id("node", n.id) for n, _, _ in self.snapshot.walk() if name in (None, n.name)]
+
+    def body(self, ident: str) -> Body:
+        return self.snapshot.body(split_id(ident)[1])
+
+    def scope(self, body: str) -> Scope:
+        return Scope(self.snapshot, self.geometry, self.body(body))
+
+    def faces(self, body: str | None = None, **criteria: Any) -> FaceSet:
+        """Faces of a body, or of all; see query.find_faces for the criteria."""
+        chosen = [body] if body else [b for b in self.bodies() if self.body(b).kind != "mesh"]
+        return FaceSet(f for b in chosen for f in find_faces(self.scope(b), **criteria))
+
+    def edges(self, body: str) -> EdgeSet:
+        return EdgeSet(every(self.scope(body), Edge))
+
+    def vertices(self, body: str) -> list[Vertex]:
+        return list(every(self.scope(body), Vertex))
+
+    def face(self, ident: str) -> Face:
+        return self._find(ident, Face)
+
+    def edge(self, ident: str) -> Edge:
+        return self._find(ident, Edge)
+
+    def vertex(self, ident: str) -> Vertex:
+        return self._find(ident, Vertex)
+
+    def _find(self, ident: str, element: type[Any]) -> Any:
+        kind, number = split_id(ident)
+        if kind != element.element:
+            raise EditError(f"{ident} is a {kind}, not a {element.element}", [ident])
+        body, index = self.snapshot.owner_of(kind, number)
+        return element(Scope(self.snapshot, self.geometry, body), index)
+
+    def measure(self, body: str) -> BodyMeasure:
+        return measure_body(self.scope(body))
