@@ -15,7 +15,7 @@ from ravine.core.formats import step
 from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.kernel.shapes import Shape
 from ravine.core.kernel.slices import slice_faces
-from ravine.core.rigid import IDENTITY, shift
+from ravine.core.rigid import IDENTITY, Rigid
 from ravine.core.section.cut import cut_of, section_plane
 from ravine.core.section.exact import figures_of
 from ravine.core.section.width import width_at
@@ -35,7 +35,7 @@ def measure_section() -> None:
 
 
 def _measure(shape: Shape, copies: int) -> None:
-    places = [WriteNode(f"Plate {k}", shift(0, 0, 30 * k), 0, []) for k in range(copies)]
+    places = [WriteNode(f"Plate {k}", Rigid.slide((0, 0, 30 * k)), 0, []) for k in range(copies)]
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "plate.step"
         root = places if copies == 1 else [WriteNode("Stack", IDENTITY, None, places)]

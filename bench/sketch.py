@@ -9,10 +9,10 @@ import time
 import numpy as np
 
 from ravine.core import Model
-from ravine.core.model.profiles import regions_of_sketch
+from ravine.core.model.sketch_regions import regions_of_sketch
 from ravine.core.model.snapshot import area_id
 from ravine.core.sketch.entities import Constraint, Curve, Sketch
-from ravine.core.sketch.regions import areas
+from ravine.core.sketch.regions import regions
 from ravine.core.sketch.solver import freedom, solve
 
 
@@ -74,7 +74,8 @@ def measure_sketch() -> None:
           f"(budget 50); freedom of all: {timed(lambda: freedom(sketch), 3):.0f} ms")  # fmt: skip
     many = boxes(125)
     print(
-        f"  areas of {len(many.curves)} curves: {timed(lambda: areas(many)):.0f} ms for {len(areas(many))} (budget 100)"
+        f"  regions of {len(many.curves)} curves: {timed(lambda: regions(many)):.0f} ms for {len(regions(many))} "
+        f"(budget 100)"
     )
     thread()
 

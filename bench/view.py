@@ -15,7 +15,7 @@ from ravine.cli.start import engine_of
 from ravine.core.formats import step
 from ravine.core.kernel import build
 from ravine.core.kernel.exchange import WriteNode, WritePart
-from ravine.core.rigid import shift
+from ravine.core.rigid import Rigid
 from ravine.demo.logger_housing import logger_housing, logger_lid
 from ravine.demo.mast_clamp import mast_clamp
 from ravine.service.designs import Designs
@@ -41,12 +41,14 @@ def _assembly(folder: Path) -> Path:
     shapes = {"Clamp": mast_clamp(), "Housing": logger_housing(), "Lid": logger_lid(), "Pin": pin}
     parts = [WritePart(name, shape, None, {}) for name, shape in shapes.items()]
     roots = [
-        WriteNode(part.name, shift(220 * (k % side), 220 * (k // side) + 40 * number, 120.0 * number), number, [])
+        WriteNode(
+            part.name, Rigid.slide((220 * (k % side), 220 * (k // side) + 40 * number, 120.0 * number)), number, []
+        )
         for number, (part, side) in enumerate(zip(parts, (5, 5, 5, 15), strict=True))
         for k in range(side * side)
     ]
     path = folder / "many.step"
-    path.write_bytes(step.write([WriteNode("Many", shift(0, 0, 0), None, roots)], parts, "Many"))
+    path.write_bytes(step.write([WriteNode("Many", Rigid.slide((0, 0, 0)), None, roots)], parts, "Many"))
     return path
 
 

@@ -7,7 +7,7 @@ from ravine.core.formats import step
 from ravine.core.kernel import build
 from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.operations import ladder
-from ravine.core.rigid import IDENTITY, shift
+from ravine.core.rigid import IDENTITY, Rigid
 
 pytest_plugins = ["tests.database", "tests.running"]
 
@@ -24,10 +24,10 @@ def station_file(tmp_path_factory) -> Path:
     """An assembly: a group with one part twice, and a pin; names with letters beyond ASCII, colours."""
     clamp = WritePart("Clamp", build.box(10, 10, 30), "#b8492c", {0: "#00ff00"})
     pin = WritePart("Bolzen Ø10", build.cylinder(5, 10), None, {})
-    group = WriteNode("Pair", shift(0, 0, 5), None, [
-        WriteNode("Clamp", IDENTITY, 0, []), WriteNode("Clamp", shift(50, 0, 0), 0, []),
+    group = WriteNode("Pair", Rigid.slide((0, 0, 5)), None, [
+        WriteNode("Clamp", IDENTITY, 0, []), WriteNode("Clamp", Rigid.slide((50, 0, 0)), 0, []),
     ])  # fmt: skip
-    root = WriteNode("Station", IDENTITY, None, [group, WriteNode("Bolzen Ø10", shift(0, 40, 0), 1, [])])
+    root = WriteNode("Station", IDENTITY, None, [group, WriteNode("Bolzen Ø10", Rigid.slide((0, 40, 0)), 1, [])])
     path = tmp_path_factory.mktemp("station") / "station.step"
     path.write_bytes(step.write([root], [clamp, pin], "Station"))
     return path

@@ -20,7 +20,7 @@ from ravine.core.kernel.boolean import combine, single_solid
 from ravine.core.kernel.check import fault
 from ravine.core.kernel.failures import KERNEL_FAILURES
 from ravine.core.kernel.shapes import Shape
-from ravine.core.rigid import turn
+from ravine.core.rigid import Rigid
 
 Draw = random.Random
 Pick = Callable[..., bool]
@@ -95,7 +95,7 @@ def turned(r: Draw) -> Shape:
     count = r.choice((0, 3, 5))
     for i in range(count):
         drill = build.cylinder(0.7, 40, (0, 0, 0.7 * z), (1, 0, 0))
-        body = cut(body, build.moved(drill, turn((0, 0, 1), 2 * math.pi * i / count, (0, 0, 0))))
+        body = cut(body, build.moved(drill, Rigid.about((0, 0, 0), (0, 0, 1), 2 * math.pi * i / count)))
     return body
 
 

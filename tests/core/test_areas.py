@@ -13,13 +13,14 @@ from scipy.special import ellipe
 
 from ravine.core.errors import EditError
 from ravine.core.kernel.properties import area_properties
-from ravine.core.model.profiles import face_of, region_named, regions_of_sketch
+from ravine.core.model.profiles import face_of
+from ravine.core.model.sketch_regions import region_named, regions_of_sketch
 from ravine.core.model.snapshot import area_id
 from ravine.core.sketch.drawing import Asked, Spot, draw
 from ravine.core.sketch.entities import Curve, Flat, Plane, Sketch
 from ravine.core.sketch.parallels import set_off
 from ravine.core.sketch.plane_curves import plane_curve
-from ravine.core.sketch.regions import areas
+from ravine.core.sketch.regions import regions
 from ravine.core.sketch.trimming import round_corner, trim
 from tests.core.test_sketch_edits import Desk
 
@@ -39,7 +40,7 @@ class Board:
         return curves
 
     def amounts(self) -> list[float]:
-        return [a.amount for a in areas(self.sketch)]
+        return [a.amount for a in regions(self.sketch)]
 
 
 def lens(r: float, d: float) -> float:
@@ -87,7 +88,7 @@ def test_touching_and_overlapping_outlines() -> None:
 def test_a_closed_spline_by_fine_strips() -> None:
     board = Board()
     board.draw("spline", (0, 0), (20, -4), (30, 10), (12, 22), (0, 0))
-    (area,) = areas(board.sketch)
+    (area,) = regions(board.sketch)
     fine = np.concatenate([p.line(fine=True)[:-1] for p in area.outer])
     x, y = fine.T
     by_strips = abs(float((x * np.roll(y, -1) - y * np.roll(x, -1)).sum())) / 2
@@ -109,7 +110,7 @@ def test_the_areas_of_random_boxes_and_circles_fill_their_union(seed: int, count
         else:
             board.draw("circle", (x, y), size=w / 2)
             depths.append(lambda p, x=x, y=y, w=w: w / 2 - np.hypot(*(p - (x, y)).T))
-    found = areas(board.sketch)
+    found = regions(board.sketch)
     places = rng.uniform(-20, 110, (400, 2))
     deep = np.array([depth(places) for depth in depths])
     clear = np.abs(deep).min(axis=0) > 0.05  # places are tried against drawn outlines, whose chords cut corners
@@ -198,7 +199,7 @@ def test_a_wall_around_an_open_chain_is_closed_at_its_ends(ends: str) -> None:
     lines = desk.draw(sketch, "line", "0,0 40,0 40,30")
     desk.model.do("set off", curve=[lines[0]], distance=3, corners="round", sides="both", ends=ends)
     wall = 2 * 3 * 70 + (math.pi / 4 - 1) * 9  # the corner is round outside and sharp inside
-    areas_found = [a.amount for a in areas(desk.of(sketch))]
+    areas_found = [a.amount for a in regions(desk.of(sketch))]
     # the chain itself divides the wall lengthwise, where its ends meet the caps
     assert sum(areas_found) == pytest.approx(wall + (9 * math.pi if ends == "round" else 0), rel=1e-9)
     ring = desk.draw(sketch, "rectangle", "100,0 140,30")

@@ -149,12 +149,13 @@ def test_planes_are_written_and_refused_in_words(boss):
 
 
 def test_a_round_face_gives_the_plane_through_its_axis(boss):
+    from ravine.core.model.references import references
     from ravine.core.operations.planes import plane_through
     from ravine.core.operations.work import Work
 
     work = Work(boss.snapshot, boss.geometry)
     (body,) = boss.snapshot.bodies
     hole = next(f for f in boss.faces(f"b{body}", kind="cylinder") if abs(f.radius - 4) < 1e-9)
-    plane = plane_through(work, (hole.id,))
+    plane = plane_through(work, references(boss.snapshot, [hole.id]))
     assert abs(np.dot(plane.normal, (0, 0, 1))) < 1e-12
     assert np.dot(np.subtract((30, 20, 0), plane.origin), plane.normal) == pytest.approx(0, abs=1e-9)

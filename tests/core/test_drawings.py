@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from ravine.core import EditError, FormatError, Model
-from ravine.core.model.profiles import regions_of_sketch
+from ravine.core.model.sketch_regions import regions_of_sketch
 from ravine.core.model.snapshot import Snapshot
 from tests.core.test_sketch_edits import Desk
 

@@ -19,7 +19,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ravine.core import FormatError, Model
-from ravine.core.formats import READERS, ReadOptions, sniff
+from ravine.core.formats import ReadOptions, reader, sniff
 from ravine.core.kernel import build, exchange
 from ravine.core.kernel.damage import DAMAGES
 from ravine.core.kernel.exchange import WriteNode, WritePart
@@ -259,7 +259,7 @@ def _one_gltf(mesh: trimesh.Trimesh) -> bytes:
 def read_bytes(path: Path, data: bytes) -> object:
     path.write_bytes(data)
     kind = sniff(str(path), path.name)
-    return READERS[kind](str(path), ReadOptions("mm"), lambda share, words: None)
+    return reader(kind)(str(path), ReadOptions("mm"), lambda share, words: None)
 
 
 def refusal(path: Path, data: bytes) -> str | None:

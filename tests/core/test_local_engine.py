@@ -8,15 +8,16 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from ravine.core import EditError
-from ravine.core.kernel import build, serial
+from ravine.core.address import digest
+from ravine.core.kernel import build
 from ravine.core.kernel.check import fault
 from ravine.core.kernel.shapes import ShapeIndex
 from ravine.core.kernel.volumes import volume_properties
 from ravine.core.local.engine import reshape
 from ravine.core.local.failure import LocalFailure
 from ravine.core.local.plan import Offset
-from ravine.core.local.surfaces import Motion
 from ravine.core.local.topology import SolidTopology
+from ravine.core.rigid import Rigid
 from tests.parts import boss_block, drilled_block, model_of
 
 QUICK = settings(max_examples=20, deadline=None)
@@ -166,10 +167,10 @@ def test_the_floor_of_a_stepped_hole(small, large, depth, deeper):
 def test_a_moved_and_leant_hole_keeps_its_wall(x, y, angle):
     topology = topology_of(drilled_block(radius=3))
     wall = faces_by(topology, "cylinder")[0]
-    moved = reshape(topology, {wall: Motion.slide([x, y, 0])})
+    moved = reshape(topology, {wall: Rigid.slide([x, y, 0])})
     settled(moved, (1200 - math.pi * 9) * 20)
     assume(abs(angle) > 1e-3)
-    leant = reshape(topology, {wall: Motion.about([20, 15, 10], [0, 1, 0], angle)})
+    leant = reshape(topology, {wall: Rigid.about([20, 15, 10], [0, 1, 0], angle)})
     settled(leant, 24000 - math.pi * 9 / math.cos(angle) * 20)  # a slanted cylinder between two planes
 
 
@@ -179,7 +180,7 @@ def test_a_tilted_side_of_a_prism(angle):
     assume(abs(angle) > 1e-4)
     topology = topology_of(build.box(40, 30, 20))
     side = faces_by(topology, "plane", normal=(1, 0, 0))[0]
-    result = reshape(topology, {side: Motion.about([40, 0, 0], [0, 1, 0], angle)})
+    result = reshape(topology, {side: Rigid.about([40, 0, 0], [0, 1, 0], angle)})
     settled(result, 24000 + 30 * 20**2 * math.tan(angle) / 2)
 
 
@@ -267,7 +268,7 @@ def test_refusals_leave_the_very_same_bytes(tmp_path, edit, values, words):
             model.do(edit, faces=[wall], **values)
     assert model.snapshot == before
     assert model.geometry.blob(address) == blob
-    assert serial.digest(blob) == address
+    assert digest(blob) == address
     assert len(model.journal) == steps
 
 

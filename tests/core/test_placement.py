@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ravine.core import rigid as p
 from ravine.core.model.snapshot import Body, Node, Snapshot
+from ravine.core.rigid import Rigid
 
 number = st.floats(-1e3, 1e3)
 vector = st.tuples(number, number, number)
@@ -14,30 +14,30 @@ axis = vector.filter(lambda v: math.hypot(*v) > 1e-3)
 
 @st.composite
 def motions(draw):
-    return p.multiply(p.turn(draw(axis), draw(st.floats(-7, 7)), draw(vector)), p.shift(*draw(vector)))
+    return Rigid.about(draw(vector), draw(axis), draw(st.floats(-7, 7))) @ Rigid.slide(draw(vector))
 
 
 @given(motions(), vector)
 def test_a_motion_and_its_inverse_cancel(motion, point):
-    assert p.point(p.inverse(motion), p.point(motion, point)) == pytest.approx(point, abs=1e-6)
+    assert motion.inverse.point(motion.point(point)) == pytest.approx(point, abs=1e-6)
 
 
 @given(motions(), motions(), vector)
 def test_one_motion_after_another(a, b, point):
-    assert p.point(p.multiply(a, b), point) == pytest.approx(p.point(a, p.point(b, point)), abs=1e-6)
+    assert (a @ b).point(point) == pytest.approx(a.point(b.point(point)), abs=1e-6)
 
 
 @given(motions(), vector, vector)
 def test_motions_keep_lengths_and_directions(motion, a, b):
-    assert math.dist(p.point(motion, a), p.point(motion, b)) == pytest.approx(math.dist(a, b), abs=1e-6)
-    assert math.hypot(*p.direction(motion, a)) == pytest.approx(math.hypot(*a), abs=1e-6)
+    assert math.dist(motion.point(a), motion.point(b)) == pytest.approx(math.dist(a, b), abs=1e-6)
+    assert math.hypot(*motion.direction(a)) == pytest.approx(math.hypot(*a), abs=1e-6)
 
 
 @given(axis, st.floats(-3, 3), vector)
 def test_a_turn_leaves_its_axis_alone(along, angle, centre):
-    turn = p.turn(along, angle, centre)
-    assert p.point(turn, centre) == pytest.approx(centre, abs=1e-6)
-    assert p.direction(turn, along) == pytest.approx(along, abs=1e-6)
+    turn = Rigid.about(centre, along, angle)
+    assert turn.point(centre) == pytest.approx(centre, abs=1e-6)
+    assert turn.direction(along) == pytest.approx(along, abs=1e-6)
 
 
 @st.composite

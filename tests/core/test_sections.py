@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from ravine.core import EditError, Model
 from ravine.core.mending.sections import mesh_chains
-from ravine.core.model.profiles import regions_of_sketch
+from ravine.core.model.sketch_regions import regions_of_sketch
 from ravine.core.model.trimesh_body import TriangleMesh
 from ravine.core.sketch.entities import Plane
 from ravine.core.sketch.fitting import Wanted, fit

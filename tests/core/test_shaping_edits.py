@@ -7,7 +7,7 @@ import pytest
 from OCP.BRepBuilderAPI import BRepBuilderAPI_NurbsConvert
 
 from ravine.core import EditError, Model
-from ravine.core.edits.value_bounds import walls
+from ravine.core.edits.value_bounds import bounds as walls
 from ravine.core.kernel import build
 from ravine.core.kernel.check import fault
 from ravine.core.kernel.volumes import volume_properties

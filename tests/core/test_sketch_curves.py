@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from ravine.core import EditError
 from ravine.core.kernel import build
 from ravine.core.kernel.queries import edge_facts
-from ravine.core.model.profiles import regions_of_sketch
+from ravine.core.model.sketch_regions import regions_of_sketch
 from ravine.core.sketch.lettering import width
 from ravine.core.sketch.plane_curves import plane_curve
 from ravine.core.sketch.regions import covers

@@ -17,7 +17,7 @@ from ravine.core.kernel.boolean import combine
 from ravine.core.kernel.check import fault
 from ravine.core.kernel.tessellate import mesh_afresh, whole_mesh
 from ravine.core.kernel.volumes import volume_properties
-from ravine.core.model.profiles import regions_of_sketch
+from ravine.core.model.sketch_regions import regions_of_sketch
 from ravine.core.model.snapshot import Snapshot, area_id
 from ravine.core.sketch.entities import Plane
 from tests.core.test_shaping_edits import sound

@@ -18,6 +18,7 @@ from ravine.core.kernel.volumes import volume_properties
 from ravine.core.mending.report import check_up
 from ravine.core.model.materials import MATERIALS
 from ravine.demo import scenario
+from ravine.demo.files import write_files
 from ravine.demo.logger_board import PACKAGES
 from ravine.demo.old_bracket import sound_bracket
 from tests.parts import boss_block, model_of
@@ -83,7 +84,7 @@ def test_a_long_chain_of_random_pushes_stays_sound(tmp_path_factory, seed):
 
 @pytest.fixture(scope="module")
 def demo_files(tmp_path_factory):
-    return scenario.write_files(tmp_path_factory.mktemp("demo"))
+    return write_files(tmp_path_factory.mktemp("demo"))
 
 
 def test_the_gland_nut_is_drawn_from_nothing_and_can_be_printed(tmp_path):
@@ -112,7 +113,7 @@ def test_the_gland_nut_is_drawn_from_nothing_and_can_be_printed(tmp_path):
 
 
 def test_the_rough_demo_parts_come_in_and_can_be_mended(tmp_path):
-    scenario.write_files(tmp_path)
+    write_files(tmp_path)
     model = Model()
     (bracket,) = model.do("import", path=str(tmp_path / "old-bracket.igs")).added
     assert model.body(bracket).kind == "surface"

@@ -14,8 +14,8 @@ from ravine.core.kernel.shapes import ShapeIndex
 from ravine.core.kernel.volumes import volume_properties
 from ravine.core.local.engine import reshape
 from ravine.core.local.plan import Offset
-from ravine.core.local.surfaces import Motion
 from ravine.core.local.topology import SolidTopology
+from ravine.core.rigid import Rigid
 from tests.parts import model_of
 from tests.varied import tangent_web
 
@@ -75,7 +75,7 @@ def test_a_pushed_hub_grows_alone(big, small, apart, rise, first, step):
 def test_a_moved_hub_takes_the_flanks_along(big, small, apart, rise, x, y):
     part = link(big, small, apart, rise)
     topology = SolidTopology(ShapeIndex(part))
-    slide = Motion.slide(np.array([x, y, 0.0]))
+    slide = Rigid.slide(np.array([x, y, 0.0]))
     faces = walls_of(topology, small, apart) + walls_of(topology, small / 2, apart)
     result = reshape(topology, dict.fromkeys(faces, slide))
     wanted = link_volume(big, small, math.hypot(apart + x, y), rise, (big / 3, small / 2))

@@ -53,5 +53,5 @@ def test_damaged_step_files_cost_nothing_but_themselves(engine, tmp_path, seed):
         result = engine.call("edit", args, key="f", deadline=30, blobs={empty.key(): empty.to_json().encode()}.get)
     except RavineError as error:
         told = str(error)
-    assert result["scene"]["bodies"] if told is None else len(told) > 20
+    assert result.scene["bodies"] if told is None else len(told) > 20
     assert engine.call("ping", {}, key="f", deadline=30)

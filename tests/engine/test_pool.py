@@ -44,7 +44,7 @@ def model(engine, tmp_path):
     result = engine.call(
         "edit", {"snapshot": empty.key(), "name": "import", "values": {"path": str(path)}}, key="m", blobs=keep
     )
-    keep.update(result["blobs"])
+    keep.update(result.stored.blobs)
     return keep, result
 
 
@@ -56,9 +56,13 @@ def test_a_fault_costs_that_call_only(engine, model, kind, words):
     with pytest.raises(EngineFailure, match=words):
         engine.call("fault", {"kind": kind}, key="m", deadline=1.0 if kind == "hang" else 60)
     began = time.monotonic()
-    described = engine.call("describe", {"snapshot": result["snapshot"], "picked": []}, key="m", blobs=keep)
+    described = engine.call("study", described_of(result), key="m", blobs=keep)
     assert dict(described["rows"])["Parts"] == "1"
     assert time.monotonic() - began < 30
+
+
+def described_of(result, picked=()):
+    return {"snapshot": result.stored.address, "name": "describe", "values": {"picked": list(picked)}}
 
 
 def test_a_child_killed_between_calls_is_replaced_without_a_word(engine, model):
@@ -66,8 +70,13 @@ def test_a_child_killed_between_calls_is_replaced_without_a_word(engine, model):
     pid = alive(engine)
     os.kill(pid, signal.SIGKILL)
     time.sleep(0.2)
-    body = result["scene"]["bodies"][0]
-    packet = engine.call("mesh", {"snapshot": result["snapshot"], "body": body["id"]}, key="m", blobs=keep)
+    body = result.scene["bodies"][0]
+    packet = engine.call(
+        "study",
+        {"snapshot": result.stored.address, "name": "mesh", "values": {"body": body["id"]}},
+        key="m",
+        blobs=keep,
+    )
     assert packet[:4] == b"RVP1"
     assert alive(engine) != pid
 
@@ -101,17 +110,17 @@ def test_core_refusals_come_through_whole(engine, model):
     keep, result = model
     values = {"faces": ["f999999"], "distance": "1"}
     with pytest.raises(EditError) as told:
-        engine.call("edit", {"snapshot": result["snapshot"], "name": "push", "values": values}, key="m", blobs=keep)
+        engine.call("edit", {"snapshot": result.stored.address, "name": "push", "values": values}, key="m", blobs=keep)
     assert told.value.field == "faces"
 
 
 def test_caches_are_warm_for_a_key_and_keys_spread_over_children(engine, model):
     keep, result = model
     keep.asked.clear()
-    args = {"snapshot": result["snapshot"], "picked": []}
-    engine.call("describe", args, key="m", blobs=keep)
+    args = described_of(result)
+    engine.call("study", args, key="m", blobs=keep)
     assert keep.asked == []
-    engine.call("describe", args, key="other", blobs=keep)
+    engine.call("study", args, key="other", blobs=keep)
     assert len(keep.asked) == len(set(keep.asked)) <= 2
     assert engine.call("ping", {}, key="m") != engine.call("ping", {}, key="other")
 
@@ -119,18 +128,21 @@ def test_caches_are_warm_for_a_key_and_keys_spread_over_children(engine, model):
 def test_a_preview_leaves_nothing_and_equals_the_edit(engine, model):
     keep, result = model
     top = None
-    for face in result["scene"]["bodies"][0]["faces"]:
-        pick = {"snapshot": result["snapshot"], "picked": [f"f{face}"]}
-        if dict(engine.call("describe", pick, key="m", blobs=keep)["rows"]).get("To opposite") == "22 mm":
+    for face in result.scene["bodies"][0]["faces"]:
+        pick = [f"f{face}"]
+        if (
+            dict(engine.call("study", described_of(result, pick), key="m", blobs=keep)["rows"]).get("To opposite")
+            == "22 mm"
+        ):
             top = face
-    args = {"snapshot": result["snapshot"], "name": "push", "values": {"faces": [f"f{top}"], "distance": "3"}}
-    preview = engine.call("edit", {**args, "preview": True}, key="m", blobs=keep)
-    assert "blobs" not in preview
-    assert preview["meshes"][0]["body"]["shape"].startswith("draft")
+    args = {"snapshot": result.stored.address, "name": "push", "values": {"faces": [f"f{top}"], "distance": "3"}}
+    preview = engine.call("edit", {**args, "mode": "preview"}, key="m", blobs=keep)
+    assert preview.stored is None
+    assert preview.meshes[0].body["shape"].startswith("draft")
     real = engine.call("edit", args, key="m", blobs=keep)
-    assert real["facts"] == preview["facts"]
-    assert real["meshes"][0]["packet"][-200:] == preview["meshes"][0]["packet"][-200:]
-    assert set(real["blobs"]) == {real["snapshot"], real["scene"]["bodies"][0]["shape"]}
+    assert real.facts == preview.facts
+    assert real.meshes[0].packet[-200:] == preview.meshes[0].packet[-200:]
+    assert set(real.stored.blobs) == {real.stored.address, real.scene["bodies"][0]["shape"]}
 
 
 def test_two_children_work_at_once(engine):

@@ -5,12 +5,14 @@ from __future__ import annotations
 import argparse
 import json
 import signal
+import subprocess
 import sys
 import threading
 import time
 from collections.abc import Callable
 from pathlib import Path
 
+from ravine.core import RavineError
 from ravine.core.model.snapshot import Snapshot
 from ravine.demo import scenario
 from ravine.engine.client import RemoteEngine
@@ -63,7 +65,11 @@ def load_demo(stack: Stack, tell: Callable[[str], None]) -> None:
         return
     tell("building the demo parts (once)")
     folder = stack.folder.path / "demo-files"
-    scenario.write_files(folder)
+    written = subprocess.run(
+        [sys.executable, "-m", "ravine.demo.files", str(folder)], capture_output=True, text=True, check=False
+    )
+    if written.returncode:
+        raise RavineError(f"the demo parts could not be built:\n{written.stderr[-800:]}")
     designs = Designs(engine_of(stack))
     with database.connection_context():
         for model in missing:

@@ -7,13 +7,28 @@
 >>> model.do("push", faces=[top.id], distance="12.5 mm")
 """
 
-from . import edits as _edits
-from .edits.perform import Change
-from .errors import Cancelled, EditError, FormatError, RavineError, UnitError, UnknownId
-from .session import Model
+from typing import TYPE_CHECKING, Any
 
-registry = _edits.registry
+from .edits.registry import registry
+from .errors import Cancelled, EditError, FormatError, RavineError, UnitError, UnknownId
+
+if TYPE_CHECKING:
+    from .edits.perform import Change
+    from .session import Model
 
 __all__ = [
     "Cancelled", "Change", "EditError", "FormatError", "Model", "RavineError", "UnitError", "UnknownId", "registry",
 ]  # fmt: skip
+
+
+def __getattr__(name: str) -> Any:
+    """`Model` and `Change` load the geometry library, which whoever only declares and asks does without."""
+    if name == "Model":
+        from .session import Model
+
+        return Model
+    if name == "Change":
+        from .edits.perform import Change
+
+        return Change
+    raise AttributeError(f"module {__name__!r} has no attribute {name!r}")

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from ravine.core.model.profiles import regions_of_sketch
+from ravine.core.model.sketch_regions import regions_of_sketch
 from ravine.core.model.snapshot import Snapshot, area_id
 
 GRIP, BITE, RIBS, HEIGHT = 15.0, 1.4, 20, 16.0

@@ -6,7 +6,7 @@ import math
 
 from ravine.core.kernel import build
 from ravine.core.kernel.shapes import Shape
-from ravine.core.rigid import turn
+from ravine.core.rigid import Rigid
 
 HUB, LENGTH, TIP, BLADES = 13.0, 34.0, 52.0, 6
 
@@ -32,7 +32,7 @@ def rotor() -> Shape:
     body = build.cylinder(HUB, LENGTH + 9)
     body = build.fillet(body, 10, lambda e: e.kind == "circle" and e.middle[2] > LENGTH)
     blade = _blade()
-    blades = [build.moved(blade, turn((0, 0, 1), 2 * math.pi * i / BLADES, (0, 0, 0))) for i in range(BLADES)]
+    blades = [build.moved(blade, Rigid.about((0, 0, 0), (0, 0, 1), 2 * math.pi * i / BLADES)) for i in range(BLADES)]
     body = build.unite(body, *blades)
     return build.subtract(
         body,

@@ -9,10 +9,12 @@ from threading import Lock
 from typing import Any
 
 from ravine.core import EditError, RavineError
-from ravine.core.edits import PickSummary
+from ravine.core.edits import Edit, find_edit
 from ravine.core.model.snapshot import Snapshot
+from ravine.core.studies import find_study
 from ravine.core.units import MODEL_UNITS
 from ravine.engine.client import DEADLINES, Engine
+from ravine.engine.results import Edited, LineStart, Stored
 from ravine.engine.wire import Progress
 from ravine.store import blobs, revisions
 from ravine.store.schema import LOCAL_OWNER
@@ -28,7 +30,8 @@ class Picked:
     subject: str
     rest: str
     rows: list[tuple[str, str]]
-    summary: PickSummary
+    summary: dict[str, Any]
+    actions: list[type[Edit]]
 
 
 class Designs:
@@ -118,24 +121,24 @@ class Designs:
 
     # --- edits -------------------------------------------------------------------------------------------------
 
-    def edit(self, design: Design, base: int, name: str, values: dict[str, Any], comma: bool = False) -> dict:
-        """Do an edit and save it.  Adds `revision` to the engine's result when the state changed.
+    def edit(
+        self, design: Design, base: int, name: str, values: dict[str, Any], comma: bool = False
+    ) -> tuple[Edited, Revision]:
+        """Do an edit and save it.  Also the revision that is shown afterwards: a new one when the state changed.
 
         Raises EditError, EngineFailure or Conflict; then nothing is kept.
         """
-        revision = self._expect(design, base)
-        result = self._call("edit", revision, name=name, values=values, comma=comma)
-        if "snapshot" in result:
-            result["revision"] = self.keep(design, base, values, result)
-        return result
+        revision = self.expect(design, base)
+        done: Edited = self._call("edit", revision, name=name, values=values, comma=comma)
+        return done, revision if done.stored is None else self.keep(design, base, values, done, done.stored)
 
-    def keep(self, design: Design, base: int, values: dict[str, Any], result: dict) -> Revision:
+    def keep(self, design: Design, base: int, values: dict[str, Any], done: Edited, stored: Stored) -> Revision:
         return revisions.save(
-            self.owner, design, base, state=result["snapshot"], new_blobs=result.pop("blobs"), edit=result["edit"],
-            values=values, sentence=result["sentence"], facts=result["facts"], warnings=result["warnings"],
+            self.owner, design, base, state=stored.address, new_blobs=dict(stored.blobs), edit=stored.edit,
+            values=values, sentence=done.sentence, facts=done.facts, warnings=done.warnings,
         )  # fmt: skip
 
-    def _expect(self, design: Design, base: int) -> Revision:
+    def expect(self, design: Design, base: int) -> Revision:
         """The head, when it is the one the caller has before them.  Raises Conflict."""
         if design.head != base:
             raise revisions.Conflict(
@@ -148,32 +151,36 @@ class Designs:
         self, design: Design, base: int, name: str, values: dict[str, Any], comma: bool = False, settled: bool = False,
         plane: list[float] | None = None, watch: dict[str, Any] | None = None,
         pins: list[dict[str, Any]] | None = None,
-    ) -> dict:  # fmt: skip
-        """What the edit would do to the state at `revision`, which the engine's result gets besides.  Nothing is saved.
+    ) -> tuple[Edited, Revision]:  # fmt: skip
+        """What the edit would do to the state at `base`, and the revision that is.  Nothing is saved.
         `settled` runs the checks of the real one too; `plane`: of the
         section in which it is shown; `watch`: at and nodes of a width to measure there;
         `pins`: kept measures, taken of what would be."""
-        revision = self._expect(design, base)
+        revision = self.expect(design, base)
         watched = watch and {"plane": plane, **watch}
         cut = plane and {"plane": plane, "hidden": self.hidden(design), "watch": watched}
         result = self._call(
             "edit", revision, "preview", name=name, values=values, comma=comma, cut=cut, pins=pins,
             mode="preview" if settled else "drag",
         )  # fmt: skip
-        return {**result, "revision": revision}
+        return result, revision
 
     def start_line(
         self, design: Design, name: str, picked: list[str], nodes: list[str], values: dict[str, Any]
-    ) -> dict:
+    ) -> LineStart:
         return self._call("start_line", self.head(design), name=name, picked=picked, nodes=nodes, values=values)
 
-    def limits(self, design: Design, base: int, name: str, values: dict[str, Any], field: str) -> dict:
-        """The walls of a field, either way."""
-        return self._call("limits", self._expect(design, base), "preview", name=name, values=values, field=field)
-
-    def widen(self, design: Design, picked: list[str], way: str) -> list[list[str]]:
-        """Wider picks, as core.model.widening says.  Raises EditError."""
-        return self._call("widen", self.head(design), picked=picked, way=way)
+    def study(
+        self, revision: Revision, name: str, progress: Progress | None = None, token: str = "", **values: Any
+    ) -> Any:
+        """A computation on a state that changes nothing, as core.studies declares it.  Raises EditError, or Cancelled
+        after engine.cancel(token)."""
+        cls = find_study(name)
+        key = f"design {revision.design_id}" if cls.lane == "hand" else cls.name
+        return self.engine.call(
+            "study", {"snapshot": revision.state_id, "name": name, "values": values}, key=key, lane=cls.lane,
+            deadline=cls.seconds, blobs=blobs.get, progress=progress, token=token,
+        )  # fmt: skip
 
     def step(self, design: Design, base: int, direction: int) -> Revision:
         return revisions.step(design, base, direction)
@@ -186,9 +193,6 @@ class Designs:
 
     # --- looking -----------------------------------------------------------------------------------------------
 
-    def mesh(self, revision: Revision, body: str) -> bytes:
-        return self._call("mesh", revision, body=body)
-
     def picture(self, design: Design, address: str) -> bytes:
         """PNG behind a sketch of the head.  Raises RavineError for any other address."""
         sketches = self.snapshot(self.head(design)).sketches.values()
@@ -196,65 +200,10 @@ class Designs:
             raise RavineError("no sketch of this model has that picture")
         return blobs.get(address)
 
-    def describe(self, revision: Revision, picked: list[str]) -> Picked:
-        return Picked(**self._call("describe", revision, picked=picked))
-
-    def masses(self, revision: Revision) -> dict[str, float | None]:
-        return self._call("masses", revision)
-
-    def check_up(self, revision: Revision) -> list[dict[str, Any]]:
-        """What is wrong with the bodies of a state, as Finding.to_json gives it."""
-        return self._call("check_up", revision, "check-up")
-
-    def read_ahead(self, revision: Revision) -> int:
-        """What the first pick on a large part would wait for; the number of faces read."""
-        return self._call("read_ahead", revision)
-
-    def alike(self, revision: Revision, picked: str, tolerance: float, everywhere: bool) -> list[dict[str, Any]]:
-        """Criteria of one face or edge: code, words, ids of everything that fits.  Raises EditError."""
-        return self._call("alike", revision, picked=picked, tolerance=tolerance, everywhere=everywhere)
-
-    def surface_map(
-        self, revision: Revision, kind: str, nodes: list[str], pull: str, progress: Progress, token: str
-    ) -> bytes:
-        """Figures over the surface of a part, as core.maps.body_map packs them.  Raises EditError, or Cancelled after
-        engine.cancel(token)."""
-        return self._call("surface_map", revision, "check-up", progress, token, kind=kind, nodes=nodes, pull=pull)
-
-    # --- the section -------------------------------------------------------------------------------------------
-
-    def _section(self, task: str, design: Design, plane: list[float], **args: Any) -> Any:
-        return self._call(task, self.head(design), plane=plane, hidden=self.hidden(design), **args)
-
-    def cut(self, design: Design, plane: list[float]) -> bytes:
-        """The head as a section shows it, packed as core.section.cut says.  plane: point, mm, and direction."""
-        return self._section("cut", design, plane)
-
-    def section_through(self, design: Design, picked: list[str]) -> list[float]:
-        """Raises EditError for picks that give no plane."""
-        return self._call("section_through", self.head(design), picked=picked)
-
-    def section_facts(self, design: Design, plane: list[float]) -> list[dict[str, Any]]:
-        return self._section("section_facts", design, plane)
-
-    def section_width(self, design: Design, plane: list[float], at: list[float]) -> dict[str, Any] | None:
-        return self._section("section_width", design, plane, at=at)
-
-    def clearance(self, design: Design, within: float) -> dict[str, Any]:
-        """Pairs of parts nearer than `within` mm, and what could not be told, as core.clearance.pairs says."""
-        hidden = self.hidden(design)
-        return self._call("clearance", self.head(design), "check-up", within=within, hidden=hidden)
-
-    def overlap(self, design: Design, nodes: list[str]) -> bytes:
-        return self._call("overlap", self.head(design), nodes=nodes)
-
-    def fits(self, design: Design, picked: list[str]) -> dict[str, Any]:
-        """Raises EditError for anything but a hole and a shaft."""
-        return self._call("fits", self.head(design), picked=picked)
-
-    def pins(self, revision: Revision, pins: list[dict[str, Any]]) -> list[dict[str, Any]]:
-        """Pinned measures, as service/kept.py keeps them, taken of a state: value, ends, lost."""
-        return self._call("pins", revision, pins=pins)
+    def describe(self, revision: Revision, picked: list[str], stage: str) -> Picked:
+        """What is picked, and the edits that fit it (with nothing picked, those of the stage)."""
+        found = self.study(revision, "describe", picked=picked, stage=stage)
+        return Picked(**{**found, "actions": [find_edit(name) for name in found["actions"]]})
 
     def portrait(self, design: Design) -> bytes:
         """PNG of the head, drawn when the stored one is of another revision."""
@@ -262,9 +211,7 @@ class Designs:
         if stored is not None and stored.revision == design.head:
             return bytes(stored.data)
         head = self.head(design)
-        data = self.engine.call(
-            "portrait", {"snapshot": head.state_id}, lane="job", key="portraits", deadline=60, blobs=blobs.get
-        )
+        data = self.study(head, "portrait")
         Portrait.replace(owner=self.owner, design=design, revision=head.id, data=data).execute()
         return data
 

@@ -17,7 +17,6 @@ from ravine.core import Cancelled, RavineError, formats
 from ravine.core.edits.exchange.import_file import ImportFile
 from ravine.core.edits.fields import Context
 from ravine.core.formats import reading
-from ravine.core.model.geometry import GeometryStore
 from ravine.engine.client import DEADLINES
 from ravine.engine.wire import EngineFailure
 from ravine.store import blobs
@@ -39,7 +38,7 @@ def start_import(
         kind = reading.sniff(path, name)
     if kind in formats.NO_UNIT and units is None:
         raise RavineError(f"{name} is of a format that does not say its unit; choose one")
-    context = Context(designs.snapshot(designs.head(design)), GeometryStore())
+    context = Context(designs.snapshot(designs.head(design)))
     for field, value in (choices or {}).items():
         ImportFile.fields()[field].read(value, context)
     stem, ending = os.path.splitext(name)
@@ -159,10 +158,12 @@ class Runner(threading.Thread):
                     raise Cancelled("stopped; nothing was brought in")
                 kept = {**values, "path": params["name"], "original": original.blob_id}
                 try:
-                    self.designs.keep(design, head.id, kept, result)
+                    if result.stored is None:
+                        return result.sentence
+                    self.designs.keep(design, head.id, kept, result, result.stored)
                 except Conflict:
                     continue  # somebody edited meanwhile: bring it in on top of that
-                return result["sentence"]
+                return result.sentence
         raise RavineError("the model changed again and again while the file came in; try once more")
 
     @staticmethod

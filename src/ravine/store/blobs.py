@@ -7,7 +7,7 @@ from collections.abc import Mapping
 import zstandard
 
 from ravine.core import RavineError
-from ravine.core.kernel.serial import digest
+from ravine.core.address import digest
 
 from .tables import Account, Blob
 

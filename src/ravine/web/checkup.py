@@ -62,7 +62,7 @@ def panel(ident: int) -> str:
     store = designs()
     revision = store.head(store.get(ident))
     snapshot = store.snapshot(revision)
-    kinds = kind_rows(snapshot, store.check_up(revision)) if snapshot.bodies else []
+    kinds = kind_rows(snapshot, store.study(revision, "check up")) if snapshot.bodies else []
     nodes = list(dict.fromkeys(n for k in kinds if k.fix for n in k.nodes))
     total = sum(k.count for k in kinds if not k.note)
     return render_template("fragments/checkup.html", kinds=kinds, nodes=nodes, total=total, snapshot=snapshot)

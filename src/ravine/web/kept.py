@@ -69,4 +69,4 @@ def pins(ident: int) -> ResponseReturnValue:
     store = designs()
     design = store.get(ident)
     _, data = pinned(design)
-    return jsonify(labelled(design, store.pins(store.head(design), data) if data else []))
+    return jsonify(labelled(design, store.study(store.head(design), "pins", pins=data) if data else []))

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from flask import Blueprint, Response, jsonify, render_template, request
+from flask.typing import ResponseReturnValue
 
 from ravine.core import EditError
 from ravine.core.edits import registry, schema_of
 from ravine.core.model.materials import MATERIALS
+from ravine.core.studies import schema_of as study_schema
+from ravine.core.studies import studies
 from ravine.core.view.scene import scene as scene_of
 from ravine.engine.wire import Progress
 from ravine.store.tables import database
@@ -31,7 +34,7 @@ def mesh(ident: int, body: str) -> Response:
     design = store.get(ident)
     wanted = request.args.get("revision", type=int)
     revision = store.revision(design, wanted) if wanted else store.head(design)
-    answer = Response(store.mesh(revision, body), mimetype="application/x-ravine")
+    answer = Response(store.study(revision, "mesh", body=body), mimetype="application/x-ravine")
     answer.headers["Cache-Control"] = "private, max-age=31536000, immutable"  # the address names shape and revision
     return answer
 
@@ -46,7 +49,9 @@ def alike(ident: int, picked: str) -> str:
     except ValueError:
         raise EditError(f"“{within[:20]}” is no share in percent", nearest="1") from None
     parts = request.args.get("parts", "one")
-    found = store.alike(store.head(store.get(ident)), picked, tolerance, parts == "all")
+    found = store.study(
+        store.head(store.get(ident)), "alike", picked=picked, tolerance=tolerance, everywhere=parts == "all"
+    )
     return render_template("fragments/alike.html", found=found, picked=picked, within=within, parts=parts)
 
 
@@ -55,14 +60,18 @@ def widen(ident: int) -> Response:
     """The loop, the tangent run or the chain that goes with the pick."""
     store = designs()
     picked = [p for p in request.args.get("picked", "").split(" ") if p]
-    return jsonify(picks=store.widen(store.get(ident), picked, request.args.get("way", "")))
+    return jsonify(
+        picks=store.study(
+            store.head(store.get(ident)), "grow selection", picked=picked, way=request.args.get("way", "")
+        )
+    )
 
 
 @pages.post("/m/<int:ident>/ahead")
 def ahead(ident: int) -> Response:
     """Read what searches on a large part need, while nobody waits for it."""
     store = designs()
-    return jsonify(faces=store.read_ahead(store.head(store.get(ident))))
+    return jsonify(faces=store.study(store.head(store.get(ident)), "read ahead"))
 
 
 @pages.get("/m/<int:ident>/map/<kind>")
@@ -75,7 +84,7 @@ def surface_map(ident: int, kind: str) -> Response:
 
     def work(told: Progress, token: str) -> bytes:
         with database.connection_context():  # in a thread of its own
-            return store.surface_map(revision, kind, nodes, pull, told, token)
+            return store.study(revision, "map", told, token, kind=kind, nodes=nodes, pull=pull)
 
     return streamed(store.engine, work)
 
@@ -87,6 +96,23 @@ def picture(ident: int, address: str) -> Response:
     answer = Response(store.picture(store.get(ident), address), mimetype="image/png")
     answer.headers["Cache-Control"] = "private, max-age=31536000, immutable"
     return answer
+
+
+@pages.post("/m/<int:ident>/studies/<name>")
+def study(ident: int, name: str) -> ResponseReturnValue:
+    """Any study of the head by its name, with its values as JSON; GET /studies.json has the schemas."""
+    store = designs()
+    values = request.get_json(silent=True)
+    if not isinstance(values, dict):
+        raise EditError("a study's values come as a JSON object; {} where it has none")
+    found = store.study(store.head(store.get(ident)), name, **values)
+    return Response(found, mimetype="application/octet-stream") if isinstance(found, bytes) else jsonify(found)
+
+
+@pages.get("/studies.json")
+def study_schemas() -> Response:
+    """JSON schemas of all studies, for scripts."""
+    return jsonify({name: study_schema(cls) for name, cls in studies().items()})
 
 
 @pages.get("/edits.json")

@@ -8,6 +8,7 @@ from typing import Any
 from flask import Blueprint, Response, render_template, request
 
 from ravine.core import EditError
+from ravine.service.designs import Designs
 
 from .words import designs
 
@@ -30,10 +31,16 @@ def _plane() -> list[float]:
     return numbers(request.args.get("plane", ""), 6)
 
 
+def _cut_study(store: Designs, ident: int, name: str, **values: Any) -> Any:
+    """Of the head, as the person sees it: without what is hidden."""
+    design = store.get(ident)
+    return store.study(store.head(design), name, plane=_plane(), hidden=store.hidden(design), **values)
+
+
 @pages.get("/m/<int:ident>/cut")
 def cut(ident: int) -> Response:
     store = designs()
-    return Response(store.cut(store.get(ident), _plane()), mimetype="application/x-ravine")
+    return Response(_cut_study(store, ident, "cut"), mimetype="application/x-ravine")
 
 
 @pages.get("/m/<int:ident>/plane")
@@ -41,7 +48,7 @@ def plane(ident: int) -> dict:
     """Through what is picked."""
     store = designs()
     picked = [p for p in request.args.get("picked", "").split(" ") if p]
-    return {"plane": store.section_through(store.get(ident), picked)}
+    return {"plane": store.study(store.head(store.get(ident)), "plane through", picked=picked)}
 
 
 @pages.get("/m/<int:ident>/cut/facts")
@@ -49,10 +56,10 @@ def facts(ident: int) -> str:
     store = designs()
     design = store.get(ident)
     units = store.snapshot(store.head(design)).units
-    return render_template("fragments/section.html", parts=store.section_facts(design, _plane()), units=units)
+    return render_template("fragments/section.html", parts=_cut_study(store, ident, "section facts"), units=units)
 
 
 @pages.get("/m/<int:ident>/cut/width")
 def width(ident: int) -> dict:
     store = designs()
-    return {"width": store.section_width(store.get(ident), _plane(), numbers(request.args.get("at", ""), 2))}
+    return {"width": _cut_study(store, ident, "section width", at=numbers(request.args.get("at", ""), 2))}

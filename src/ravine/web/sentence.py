@@ -13,6 +13,7 @@ from ravine.core import EditError
 from ravine.core.edits import find_edit, registry
 from ravine.core.edits.base import Edit
 from ravine.core.edits.fields import ChoiceField, FileField, PickField
+from ravine.engine.results import Edited
 from ravine.service.designs import Designs
 from ravine.store.tables import Design, Revision
 
@@ -41,28 +42,29 @@ def _body() -> dict[str, Any]:
     return data
 
 
-def _facts_html(result: dict[str, Any], units: str) -> str:
-    return render_template("fragments/facts.html", facts=result["facts"], warnings=result["warnings"], units=units)
+def _facts_html(done: Edited, units: str) -> str:
+    shown = [f for f in done.facts if f["tone"] != "quiet"]
+    return render_template("fragments/facts.html", facts=shown, warnings=done.warnings, units=units)
 
 
-def _answer(store: Designs, design: Design, result: dict[str, Any], revision: Revision) -> Response:
+def _answer(store: Designs, design: Design, done: Edited, revision: Revision) -> Response:
     units = store.snapshot(revision).units
     head = {
-        "sentence": result["sentence"],
-        "factsHtml": _facts_html(result, units),
-        "scene": result.get("scene"),
-        "pieces": result.get("pieces", []),
+        "sentence": done.sentence,
+        "factsHtml": _facts_html(done, units),
+        "scene": done.scene,
+        "pieces": done.pieces,
         "revision": revision.id,
-        "bodies": [m["body"] for m in result["meshes"]],
-        "packets": [m["packet"] is not None for m in result["meshes"]],
-        "files": list(result["files"]),
-        "numbers": result["numbers"],
-        "pins": labelled(design, result["pins"]) if "pins" in result else None,
+        "bodies": [m.body for m in done.meshes],
+        "packets": [m.packet is not None for m in done.meshes],
+        "files": list(done.files),
+        "numbers": done.numbers,
+        "pins": None if done.pins is None else labelled(design, done.pins),
     }
-    blobs = [m["packet"] for m in result["meshes"] if m["packet"] is not None]
-    if "cut" in result:
-        return pack(head | {"cut": True, "width": result["width"]}, [*blobs, result["cut"]])
-    return pack(head, [*blobs, *result["files"].values()])
+    blobs = [m.packet for m in done.meshes if m.packet is not None]
+    if done.cut is not None:
+        return pack(head | {"cut": True, "width": done.width}, [*blobs, done.cut])
+    return pack(head, [*blobs, *done.files.values()])
 
 
 def _watch(raw: Any) -> dict[str, Any] | None:
@@ -95,11 +97,13 @@ def line(ident: int) -> Response:
     html = render_template(
         "fragments/line.html",
         cls=cls,
-        tokens=tokens(cls, started.pop("idle")),
+        tokens=tokens(cls, started.idle),
         fields=cls.fields(),
         units=snapshot.units,
         design=design,
-        **started,
+        texts=started.texts,
+        words=started.words,
+        handle=started.handle,
     )
     return make_response(html)
 
@@ -112,11 +116,11 @@ def preview(ident: int) -> Response:
     name, values, base = _asked(data)
     plane = numbers(data["plane"], 6) if data.get("plane") else None
     watch = _watch(data.get("watch")) if plane else None
-    result = store.preview(
+    done, revision = store.preview(
         design, base, name, values, bool(data.get("comma")), bool(data.get("settled")), plane, watch,
         pinned(design)[1],
     )  # fmt: skip
-    return _answer(store, design, result, result["revision"])
+    return _answer(store, design, done, revision)
 
 
 @pages.post("/m/<int:ident>/limits")
@@ -129,7 +133,7 @@ def limits(ident: int) -> dict:
     field = data.get("field", "")
     if field not in find_edit(name).fields():
         raise EditError(f"{name} has no gap “{str(field)[:40]}”")
-    return store.limits(design, base, name, values, field)
+    return store.study(store.expect(design, base), "bounds", edit=name, values=values, of=field)
 
 
 @pages.post("/m/<int:ident>/edits")
@@ -139,8 +143,8 @@ def accept(ident: int) -> Response:
     design = store.get(ident)
     data = _body()
     name, values, base = _asked(data)
-    result = store.edit(design, base, name, values, bool(data.get("comma")))
-    return _answer(store, design, result, result.get("revision") or store.head(design))
+    done, revision = store.edit(design, base, name, values, bool(data.get("comma")))
+    return _answer(store, design, done, revision)
 
 
 def _typed(text: str) -> tuple[type[Edit] | None, str]:

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from flask import Blueprint, Response, jsonify, render_template, request
 
 from ravine.core import EditError
-from ravine.core.edits import PickSummary, registry
 from ravine.core.model.snapshot import Node, Snapshot, text_id
 from ravine.service import kept
 from ravine.service.designs import Designs
@@ -70,7 +69,7 @@ def view_rows(store: Designs, design: Design) -> list[dict]:
 
 def panel_data(store: Designs, design: Design, revision: Revision) -> dict:
     snapshot = store.snapshot(revision)
-    masses = store.masses(revision) if snapshot.roots else {}
+    masses = store.study(revision, "masses") if snapshot.roots else {}
     path = store.journal(design)
     place = next((i for i, row in enumerate(path) if row.id == revision.id), len(path) - 1)
     return {
@@ -83,16 +82,6 @@ def panel_data(store: Designs, design: Design, revision: Revision) -> dict:
         "journal": path,
         "place": place,
     }
-
-
-def actions_for(pick: PickSummary, stage: str) -> list:
-    """Edits that fit what is picked; with nothing picked, those of the stage."""
-    every = registry().values()
-    if pick.kind:
-        return [e for e in every if e.offers(pick)]
-    return [e for e in every if stage in e.stages and not e.offered_for] + [
-        e for e in every if stage in e.stages and e.offered_for and e.offers(pick)
-    ]
 
 
 def _stage(name: str | None) -> str:
@@ -108,8 +97,8 @@ def show(ident: int) -> str:
     snapshot = store.snapshot(revision)
     stage = "Shape" if snapshot.roots or snapshot.sketches or jobs else "Bring in"
     return render_template(
-        "workbench.html", stage=stage, jobs=jobs, pick=[], description=store.describe(revision, []),
-        actions=actions_for(PickSummary(), stage), **panel_data(store, design, revision),
+        "workbench.html", stage=stage, jobs=jobs, pick=[], description=store.describe(revision, [], stage),
+        **panel_data(store, design, revision),
     )  # fmt: skip
 
 
@@ -130,11 +119,10 @@ def pick(ident: int) -> str:
     picked = [p for p in request.form.get("picked", "").split(" ") if p]
     stage = _stage(request.form.get("stage"))
     try:
-        found = store.describe(revision, picked)
+        found = store.describe(revision, picked, stage)
     except EditError:  # a thing that ended between the click and now: nothing is picked any more
-        picked, found = [], store.describe(revision, [])
-    actions = actions_for(found.summary, stage)
-    return render_template("fragments/actions.html", description=found, actions=actions, pick=picked, stage=stage)
+        picked, found = [], store.describe(revision, [], stage)
+    return render_template("fragments/actions.html", description=found, pick=picked, stage=stage)
 
 
 @pages.post("/m/<int:ident>/hidden")

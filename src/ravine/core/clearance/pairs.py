@@ -20,9 +20,8 @@ from ..maps.tree import TriangleTree
 from ..model.geometry import GeometryStore, Solid
 from ..model.snapshot import Occurrence, Snapshot, text_id
 from ..section.rings import Ints, skin_of
+from ..tolerances import NOTHING, TOUCHING
 
-TOUCHING = 1e-6  # mm
-LEAST = 1e-6  # mm³ that count as taken up twice
 Vec = tuple[float, float, float]
 
 
@@ -88,8 +87,7 @@ def gaps_between(
 def _standing(geometry: GeometryStore, place: Occurrence) -> _Standing:
     body = geometry.get(place.body.shape)
     skin = skin_of(body)
-    rows = np.array(place.matrix).reshape(3, 4)
-    points = skin.points @ rows[:, :3].T + rows[:, 3]
+    points = place.matrix.points(skin.points)
     if not isinstance(body, Solid):
         box = np.array([points.min(axis=0), points.max(axis=0)])
         return _Standing(place, points, skin.triangles, box, box[None], None)
@@ -113,7 +111,7 @@ def _pair(a: _Standing, b: _Standing) -> PairGap:
     if gap > TOUCHING and not inner:
         return PairGap(nodes, names, "clear", gap, (p, q))
     shared = volume_properties(common_of(a.shape, b.shape))
-    if shared.amount > LEAST:
+    if shared.amount > NOTHING:
         x, y, z = shared.centroid
         return PairGap(nodes, names, "overlap", 0.0, ((x, y, z), (x, y, z)), shared.amount)
     return PairGap(nodes, names, "touching", 0.0, (p, q))
@@ -165,7 +163,7 @@ def shared_volume(snapshot: Snapshot, geometry: GeometryStore, nodes: Collection
     if len(shapes) != 2:
         raise RavineError("two solid parts are needed to show what both take up")
     shared = common_of(*shapes)
-    if volume_properties(shared).amount <= LEAST:
+    if volume_properties(shared).amount <= NOTHING:
         return np.zeros((0, 3, 3))
     mesh_afresh(shared, view_deflection(shared), 0.35)
     points, triangles = whole_mesh(shared)

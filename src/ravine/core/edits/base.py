@@ -13,6 +13,7 @@ from dataclasses import MISSING, dataclass
 from typing import Any, ClassVar, TypeVar
 
 from ..errors import CannotDo, EditError
+from ..model.references import Reference
 from ..operations.work import Handle, Operation, Outcome, Work
 from .fields import REQUIRED, Context, Field, PickField
 
@@ -51,12 +52,12 @@ class Edit:
         return bool(cls.offered_for) and pick.kind == cls.offered_for and not pick.locked
 
     @classmethod
-    def idle(cls, work: Work, picked: tuple[str, ...]) -> frozenset[str]:
+    def idle(cls, work: Work, picked: tuple[Reference, ...]) -> frozenset[str]:
         """Gaps that say nothing for this pick; the line leaves them out, with the words before them."""
         return frozenset()
 
     @classmethod
-    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, Any]:
+    def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict[str, Any]:
         """Raw values to start the line with."""
         field = cls.pick_field()
         return {field: list(picked)} if field else {}
@@ -132,6 +133,9 @@ class PickSummary:
     pictured: bool = False
     surface: bool = False
     chamfers: bool = False
+
+    def to_json(self) -> dict[str, Any]:
+        return {**self.__dict__, "face_kinds": sorted(self.face_kinds)}
 
 
 def context_of(work: Work) -> Context:

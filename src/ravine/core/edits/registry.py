@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from typing import Any, dataclass_transform
 
 from ..errors import EditError
-from .base import Edit, field
+from .base import Edit, PickSummary, field
 
 _REGISTRY: dict[str, type[Edit]] = {}
 
@@ -37,6 +37,15 @@ def edit(cls: type[Any]) -> Any:
 def registry() -> dict[str, type[Edit]]:
     """All edits by name, in the order in which they are offered."""
     return dict(sorted(_REGISTRY.items(), key=lambda item: item[1].rank))
+
+
+def offered(pick: PickSummary, stage: str) -> list[type[Edit]]:
+    """Edits that fit what is picked; with nothing picked, those of the stage: first what is always there."""
+    every = registry().values()
+    if pick.kind:
+        return [e for e in every if e.offers(pick)]
+    of_stage = [e for e in every if stage in e.stages]
+    return [e for e in of_stage if not e.offered_for] + [e for e in of_stage if e.offered_for and e.offers(pick)]
 
 
 def find_edit(name: str) -> type[Edit]:

@@ -1,4 +1,4 @@
-"""The walls of a field: how far its value goes either way before the edit is refused."""
+"""The bounds of a field: how far its value goes either way before the edit is refused."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ SECONDS = 1.5  # for one way
 HALVINGS = 9
 
 
-def walls(work: Work, name: str, values: dict[str, Any], field: str) -> dict[str, float | None]:
+def bounds(work: Work, name: str, values: dict[str, Any], field: str) -> dict[str, float | None]:
     """{"low": …, "high": …} in mm or rad, each None where nothing stops the value within twice the size of the body
     (or a right angle), or where not even a small step works."""
     cls = find_edit(name)
@@ -32,8 +32,7 @@ def _size(work: Work) -> float:
     for body in work.snapshot.bodies.values():
         geometry = work.geometry.get(body.shape)
         if isinstance(geometry, Solid):
-            low, high = geometry.rough_box
-            sizes.append(max(b - a for a, b in zip(low, high, strict=True)))
+            sizes.append(max(geometry.rough_box.size))
     return max(sizes)
 
 

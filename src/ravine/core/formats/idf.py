@@ -18,7 +18,7 @@ from ..kernel import build
 from ..kernel.exchange import ReadNode, ReadPart
 from ..kernel.failures import KERNEL_FAILURES
 from ..kernel.shapes import Shape
-from ..rigid import IDENTITY, Matrix
+from ..rigid import IDENTITY, Rigid
 from .reading import Imported, Progress, ReadOptions
 
 Vec = tuple[float, float, float]
@@ -253,13 +253,13 @@ def _built(found: _Read, stem: str, progress: Progress) -> Imported:
     return Imported([ReadNode(name, IDENTITY, None, leaves)], parts, warnings)
 
 
-def _lift(height: float) -> Matrix:
-    return (1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, height)
+def _lift(height: float) -> Rigid:
+    return Rigid.slide((0.0, 0.0, height))
 
 
-def _place(item: Placed, thick: float) -> Matrix:
+def _place(item: Placed, thick: float) -> Rigid:
     """On the top as seen from above; below, turned over about the y axis first."""
     c, s = math.cos(math.radians(item.angle)), math.sin(math.radians(item.angle))
     if not item.bottom:
-        return (c, -s, 0, item.x, s, c, 0, item.y, 0, 0, 1, thick + item.offset)
-    return (-c, -s, 0, item.x, -s, c, 0, item.y, 0, 0, -1, -item.offset)
+        return Rigid((c, -s, 0, item.x, s, c, 0, item.y, 0, 0, 1, thick + item.offset))
+    return Rigid((-c, -s, 0, item.x, -s, c, 0, item.y, 0, 0, -1, -item.offset))

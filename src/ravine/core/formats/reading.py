@@ -6,16 +6,19 @@ import os
 import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..errors import FormatError
-from ..kernel.exchange import ReadNode, ReadPart
-from ..model.trimesh_body import TriangleMesh
-from ..sketch.plane_curves import PlaneCurve
-from ..sketch.strokes import Stroke
 from .marks import BREP_MARKS, is_idf, is_iges
+
+if TYPE_CHECKING:
+    from ..kernel.exchange import ReadNode, ReadPart
+    from ..model.trimesh_body import TriangleMesh
+    from ..sketch.plane_curves import PlaneCurve
+    from ..sketch.strokes import Stroke
 
 Progress = Callable[[float, str], None]
 
@@ -30,7 +33,7 @@ class ReadOptions:
     units: str | None = None
 
 
-Drawing = Sequence[PlaneCurve]
+Drawing: TypeAlias = "Sequence[PlaneCurve]"
 
 
 @dataclass
@@ -82,7 +85,7 @@ def check_numbers(points: NDArray[np.floating], words: str) -> None:
 
 
 def sniff(path: str, name: str | None = None) -> str:
-    """Format by content: one of the keys of formats.READERS.  Raises FormatError that says
+    """Format by content: one of the keys of formats.READS.  Raises FormatError that says
     what the file looks like instead."""
     name = name or os.path.basename(path)
     try:

@@ -16,7 +16,7 @@ import trimesh
 from ..errors import Cancelled, FormatError
 from ..kernel.exchange import ReadNode
 from ..model.trimesh_body import TriangleMesh
-from ..rigid import IDENTITY, Matrix
+from ..rigid import IDENTITY, Rigid
 from ..units import LENGTHS
 from .reading import Imported, Progress, ReadOptions, TriangleWrite, check_numbers
 
@@ -147,11 +147,11 @@ def _rigid(matrix: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     return np.eye(3), linear
 
 
-def _placement(turn: np.ndarray, matrix: np.ndarray, scale: float) -> Matrix:
+def _placement(turn: np.ndarray, matrix: np.ndarray, scale: float) -> Rigid:
     rows = np.column_stack([turn, np.asarray(matrix, float)[:3, 3] * scale])
     if not np.isfinite(rows).all():
         raise FormatError("the file places a part at coordinates that are not numbers")
-    return tuple(rows.reshape(-1).tolist())
+    return Rigid(rows.reshape(-1).tolist())
 
 
 def _label(node: object, name: object, stem: str, count: int) -> str:
@@ -273,7 +273,7 @@ def write(kind: str, parts: Sequence[TriangleWrite], unit: str) -> bytes:
     names: dict[int, str] = {}
     for part in parts:
         matrix = np.eye(4)
-        matrix[:3] = np.array(part.matrix).reshape(3, 4)
+        matrix[:3] = Rigid(part.matrix).matrix
         matrix[:3, 3] *= scale
         if part.body in names and kind != "obj":
             scene.graph.update(
@@ -295,8 +295,7 @@ def _fresh_name(name: str, scene: trimesh.Scene) -> str:
 def _as_trimesh(part: TriangleWrite, scale: float, here: bool) -> trimesh.Trimesh:
     points = part.points
     if here:
-        rows = np.array(part.matrix).reshape(3, 4)
-        points = points @ rows[:, :3].T + rows[:, 3]
+        points = Rigid(part.matrix).points(points)
     mesh = trimesh.Trimesh(points * scale, part.triangles, process=False)
     if part.colour:
         rgb = [int(part.colour[k : k + 2], 16) for k in (1, 3, 5)]

@@ -37,6 +37,7 @@ from OCP.ShapeAnalysis import ShapeAnalysis_Surface
 from OCP.TopAbs import TopAbs_FORWARD, TopAbs_REVERSED
 from scipy.spatial import cKDTree
 
+from ..rigid import Rigid
 from .queries import EDGE_KINDS, FACE_KINDS
 from .shapes import Shape, as_edge, as_face, transform_of
 from .spline_net import SMALL, SplineNet
@@ -176,9 +177,9 @@ def turned_over(handle: Handle) -> Handle:
     return handle.UReversed()
 
 
-def moved_geometry(handle: Handle, matrix: Floats) -> Handle:
-    """A surface or curve at another place; matrix (3, 4) rigid."""
-    return handle.Transformed(transform_of([float(v) for v in matrix.reshape(-1)]))
+def moved_geometry(handle: Handle, motion: Rigid) -> Handle:
+    """A surface or curve at another place."""
+    return handle.Transformed(transform_of(motion))
 
 
 def _close(a: Floats, b: Floats, size: float) -> bool:

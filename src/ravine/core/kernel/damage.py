@@ -40,8 +40,7 @@ class Damaged:
 
 
 def _size(shape: Shape) -> float:
-    low, high = rough_box(shape)
-    return max(b - a for a, b in zip(low, high, strict=True))
+    return max(rough_box(shape).size)
 
 
 def drop_faces(solid: Shape, chance: random.Random, count: int = 1) -> Damaged:

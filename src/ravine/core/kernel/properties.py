@@ -12,6 +12,7 @@ from OCP.BRepGProp import BRepGProp
 from OCP.GCPnts import GCPnts_AbscissaPoint
 from OCP.GProp import GProp_GProps
 
+from ..box import Box
 from .shapes import Shape, as_edge
 
 
@@ -53,17 +54,17 @@ def edge_length(edge: Shape) -> float:
     return float(GCPnts_AbscissaPoint.Length_s(BRepAdaptor_Curve(as_edge(edge)), 1e-9))
 
 
-def bounding_box(shape: Shape) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
+def bounding_box(shape: Shape) -> Box:
     """Corners of the smallest axis-parallel box, exact on the geometry rather than its triangles."""
     box = Bnd_Box()
     BRepBndLib.AddOptimal_s(shape, box, False, False)
     low, high = box.CornerMin(), box.CornerMax()
-    return (low.X(), low.Y(), low.Z()), (high.X(), high.Y(), high.Z())
+    return Box((low.X(), low.Y(), low.Z()), (high.X(), high.Y(), high.Z()))
 
 
-def rough_box(shape: Shape) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
+def rough_box(shape: Shape) -> Box:
     """A box that holds the shape, some tolerance wide; fast."""
     box = Bnd_Box()
     BRepBndLib.Add_s(shape, box, False)
     low, high = box.CornerMin(), box.CornerMax()
-    return (low.X(), low.Y(), low.Z()), (high.X(), high.Y(), high.Z())
+    return Box((low.X(), low.Y(), low.Z()), (high.X(), high.Y(), high.Z()))

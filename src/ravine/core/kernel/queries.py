@@ -27,6 +27,7 @@ from OCP.TopAbs import TopAbs_EDGE, TopAbs_REVERSED
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopLoc import TopLoc_Location
 
+from ..tolerances import TANGENT
 from .properties import area_properties, edge_length
 from .shapes import Shape, ShapeIndex, as_edge, as_face, as_vertex
 
@@ -40,7 +41,6 @@ FACE_KINDS = {
     GeomAbs_Torus: "torus",
 }
 EDGE_KINDS = {GeomAbs_Line: "line", GeomAbs_Circle: "circle", GeomAbs_Ellipse: "ellipse"}
-TANGENT = 2e-3  # rad between normals; as measured on real parts
 
 
 @dataclass(frozen=True)

@@ -15,11 +15,10 @@ from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Iterator, TopoDS_Vertex, TopoDS_Wire
 
 from ..errors import EditError
+from ..tolerances import SAME_PLACE
 from .carriers import Handle, is_reversed
 from .history import Ids
 from .shapes import Loop, Loops, Shape, ShapeIndex, as_edge, as_face, as_vertex
-
-TOLERANCE = 1e-7  # mm, what the kernel takes as the same place
 
 
 @dataclass
@@ -30,14 +29,14 @@ class NewEdge:
     curve: Handle
     first: float
     last: float
-    tolerance: float = TOLERANCE
+    tolerance: float = SAME_PLACE
     flat: dict[int, tuple[Handle, ...]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
 class NewVertex:
     point: Sequence[float]
-    tolerance: float = TOLERANCE
+    tolerance: float = SAME_PLACE
 
 
 def subshapes(shape: Shape) -> list[Shape]:

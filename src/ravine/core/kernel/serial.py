@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import io
 
 from OCP.BinTools import BinTools, BinTools_FormatVersion
@@ -27,11 +26,6 @@ def from_bytes(data: bytes) -> Shape:
     if shape.IsNull():
         raise FormatError("the stored shape cannot be read back; its bytes are damaged")
     return shape
-
-
-def digest(data: bytes) -> str:
-    """Content address of a blob: 40 hex digits (BLAKE2b, 160 bit)."""
-    return hashlib.blake2b(data, digest_size=20).hexdigest()
 
 
 def to_text(shape: Shape) -> bytes:

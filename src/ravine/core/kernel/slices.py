@@ -19,11 +19,11 @@ def slice_faces(shape: Shape, origin: Sequence[float], x: Sequence[float], norma
     """Plane faces, with their holes, of the matter of a solid that lies in a plane (mm).
 
     Raises EditError when the kernel gives up."""
-    low, high = rough_box(shape)
-    middle = [(a + b) / 2 for a, b in zip(low, high, strict=True)]
+    box = rough_box(shape)
+    middle = box.middle
     off = sum((m - o) * n for m, o, n in zip(middle, origin, normal, strict=True))
     foot = [m - off * n for m, n in zip(middle, normal, strict=True)]  # the middle of the body, dropped on to the plane
-    reach = sum((b - a) ** 2 for a, b in zip(low, high, strict=True)) ** 0.5 + 1.0
+    reach = box.diagonal + 1.0
     axes = gp_Ax3(gp_Pnt(*foot), gp_Dir(*map(float, normal)), gp_Dir(*map(float, x)))
     sheet: Any = BRepBuilderAPI_MakeFace(gp_Pln(axes), -reach, reach, -reach, reach).Face()
     common = BRepAlgoAPI_Common(shape, sheet)

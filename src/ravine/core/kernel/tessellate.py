@@ -47,7 +47,7 @@ class FaceMesh:
 
 def view_deflection(shape: Shape) -> float:
     """Chord error in mm for the view: about 1/1500 of the size, in steps of two so that it rarely changes."""
-    return _deflection(math.dist(*rough_box(shape)))
+    return _deflection(rough_box(shape).diagonal)
 
 
 def deflection_of(index: ShapeIndex) -> float:

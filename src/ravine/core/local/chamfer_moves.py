@@ -10,14 +10,15 @@ from collections.abc import Mapping
 
 import numpy as np
 
+from ..rigid import Rigid
 from .chamfers import LEAST_SHARE, STRAIGHT, Chamfer
-from .surfaces import Floats, Motion, Surface
+from .surfaces import Floats, Surface
 from .topology import SolidTopology
 
 
 def carried(
-    topology: SolidTopology, item: Chamfer, new: Mapping[int, Surface], motions: Mapping[int, Motion]
-) -> tuple[Surface, Motion | None] | None:
+    topology: SolidTopology, item: Chamfer, new: Mapping[int, Surface], motions: Mapping[int, Rigid]
+) -> tuple[Surface, Rigid | None] | None:
     """A chamfer's surface on its walls' new ones, and how it moved, if it did so as a whole; None where its walls part
     or turn so that it could keep no shape."""
     old = topology.surface(item.face)
@@ -41,7 +42,7 @@ def carried(
 
 def _parallel(
     topology: SolidTopology, item: Chamfer, old: Surface, walls: list[tuple[Surface, Surface]]
-) -> tuple[Surface, Motion | None] | None:
+) -> tuple[Surface, Rigid | None] | None:
     shift = np.zeros(3)
     if old.kind == "cone":
         shifts = [now.axial.origin - was.axial.origin for was, now in walls if was.kind != "plane"]
@@ -55,15 +56,15 @@ def _parallel(
         place = topology.samples(edge)[1:2]
         goes -= share * topology.sign(wall[0]) * float(now.distance(place + shift)[0][0])
     if old.kind == "plane":
-        motion = Motion.slide(goes * topology.outward(item.face, old.axial.origin[None])[0])
+        motion = Rigid.slide(goes * topology.outward(item.face, old.axial.origin[None])[0])
         return old.moved(motion), motion
-    moved = old.moved(Motion.slide(shift)).parallel(topology.sign(item.face) * goes)
+    moved = old.moved(Rigid.slide(shift)).parallel(topology.sign(item.face) * goes)
     return None if moved is None else (moved, None)
 
 
 def _turned(
     topology: SolidTopology, item: Chamfer, old: Surface, walls: list[tuple[Surface, Surface]]
-) -> tuple[Surface, Motion | None] | None:
+) -> tuple[Surface, Rigid | None] | None:
     """Between planes of which one turned: as wide as it was along both."""
     signs = [topology.sign(wall[0]) for wall in item.walls]
     before, now = (_corner(signs, [pair[k] for pair in walls]) for k in (0, 1))
@@ -74,7 +75,7 @@ def _turned(
     spots = [now[0] + leg * way for leg, way in zip(legs, now[1][:2], strict=True)]
     here, there = (_square(rows[1][2], q - p) for rows, (p, q) in ((before, contacts), (now, spots)))
     turn = there @ here.T
-    motion = Motion(turn, spots[0] - turn @ contacts[0])
+    motion = Rigid.of(turn, spots[0] - turn @ contacts[0])
     return old.moved(motion), motion
 
 

@@ -13,13 +13,14 @@ from collections.abc import Callable, Iterable
 import numpy as np
 
 from ..kernel.carriers import cross
+from ..rigid import Rigid
+from ..tolerances import SAME_PLACE
 from .canal import Ball
 from .failure import LocalFailure
 from .plan import Plan
-from .surfaces import Floats, Motion, Surface
+from .surfaces import Floats, Surface
 from .topology import SolidTopology
 
-MEETS = 1e-7  # mm by which carriers may miss a corner
 STEP = 1e-4  # mm, for differences of normals
 
 Touch = Callable[[Floats], tuple[float, Floats]]  # how far a place (3,) is from the touch, and the gradient (3,)
@@ -70,7 +71,7 @@ class Carried:
 
     def __init__(self, topology: SolidTopology, plan: Plan) -> None:
         self.topology, self.plan = topology, plan
-        self._motions: list[Motion] = []
+        self._motions: list[Rigid] = []
         self._of_face: dict[int, int] = {}
         for face, motion in plan.motions.items():
             known = next((i for i, m in enumerate(self._motions) if m is motion or m.same(motion)), None)
@@ -80,7 +81,7 @@ class Carried:
             self._of_face[face] = known
         self._arrives: dict[tuple[int, int], bool] = {}
 
-    def motion(self, faces: Iterable[int]) -> Motion | None:
+    def motion(self, faces: Iterable[int]) -> Rigid | None:
         faces = list(faces)
         for number in dict.fromkeys(self._of_face[f] for f in faces if f in self._of_face):
             if all(self._arrived(f, number) for f in faces):
@@ -162,7 +163,7 @@ class _Corner:
             return None
         for support, distance in zip(ball.supports, ball.distances, strict=True):
             place = centre - distance * support.distance(centre[None])[1][0]
-            if all(abs(float(s.distance(place[None])[0][0])) < MEETS for s in self._distinct()):
+            if all(abs(float(s.distance(place[None])[0][0])) < SAME_PLACE for s in self._distinct()):
                 return place
         return None
 
@@ -287,4 +288,4 @@ def meet(start: Floats, surfaces: list[Surface], touches: list[Touch], pins: Flo
         if np.abs(step).max() < 1e-12:
             break
     off = max((abs(float(s.distance(place[None])[0][0])) for s in surfaces), default=0.0)
-    return place if off < MEETS else None
+    return place if off < SAME_PLACE else None

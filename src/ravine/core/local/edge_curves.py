@@ -14,15 +14,16 @@ import numpy as np
 
 from ..kernel import carriers
 from ..kernel.carriers import CurveData, Frame, Handle
+from ..rigid import Rigid
+from ..tolerances import SAME_PLACE
 from .canal import Ball
 from .corners import Carried, touch_slope
 from .failure import LocalFailure
 from .plan import Plan
-from .surfaces import Floats, Motion, Surface
+from .surfaces import Floats, Surface, moved_frame
 from .topology import SolidTopology
 
 SAMPLES = 13
-EXACT = 1e-7  # mm by which samples may miss the line, circle or ellipse they are taken for
 FITS = 2e-6  # mm by which a spline may leave its carriers
 LOOSEST = 1e-3  # mm, beyond which a spline edge is given up
 
@@ -39,7 +40,7 @@ class EdgeCurve:
     tolerance: float
     kept: bool = False
     contact: tuple[int, Floats, float] | None = None
-    moved: Motion | None = None
+    moved: Rigid | None = None
 
     def points(self, count: int) -> Floats:
         return carriers.curve_points(self.curve, self.parameters(count))
@@ -253,7 +254,7 @@ def spline_border(
 
 
 def crossing(
-    points: Floats, surfaces: list[Surface], closed: bool, faces: tuple[int, ...], within: float = EXACT
+    points: Floats, surfaces: list[Surface], closed: bool, faces: tuple[int, ...], within: float = SAME_PLACE
 ) -> EdgeCurve:
     """The edge where two carriers cross, near ordered points (n, 3) whose ends are exact; within: mm that it may miss
     them, where they are known no better."""
@@ -267,9 +268,9 @@ def crossing(
     return recognise(points, closed, surfaces, within) or spline_border(points, surfaces, settle, faces, within)
 
 
-def _moved(curve: CurveData, motion: Motion) -> CurveData:
-    frame = None if curve.frame is None else motion.frame(curve.frame)
-    handle = carriers.moved_geometry(carriers.make_curve(curve), motion.matrix)
+def _moved(curve: CurveData, motion: Rigid) -> CurveData:
+    frame = None if curve.frame is None else moved_frame(motion, curve.frame)
+    handle = carriers.moved_geometry(carriers.make_curve(curve), motion)
     return CurveData(curve.kind, frame, curve.numbers, handle)
 
 
@@ -285,7 +286,7 @@ def _settle(
     surfaces: list[Surface],
     touch: Callable[[Floats], tuple[Floats, Floats]] | None,
     fail: Callable[[], LocalFailure],
-    within: float = EXACT,
+    within: float = SAME_PLACE,
 ) -> Floats:
     """Gauss-Newton with the least step.  Two carriers that touch count once: their distances say the same."""
     for _ in range(40):
@@ -308,7 +309,7 @@ def _settle(
 # --- recognition ---------------------------------------------------------------------------------------------------
 
 
-def recognise(points: Floats, closed: bool, surfaces: list[Surface], within: float = EXACT) -> EdgeCurve | None:
+def recognise(points: Floats, closed: bool, surfaces: list[Surface], within: float = SAME_PLACE) -> EdgeCurve | None:
     """The line, circle or ellipse through ordered points (n, 3) on these carriers; None when it is none of them."""
     if not closed:
         chord = points[-1] - points[0]
@@ -373,7 +374,7 @@ def _conic(
     centre: Floats,
     axis: Floats,
     axes: tuple[Floats, float, float] | None = None,
-    within: float = EXACT,
+    within: float = SAME_PLACE,
 ) -> EdgeCurve | None:
     """Circle about an axis (or ellipse with given major direction and radii), started at the first point, run the
     way the points go."""
@@ -405,7 +406,9 @@ def _conic(
     return EdgeCurve(CurveData("circle" if axes is None else "ellipse", frame, numbers), first, last, 1e-7)
 
 
-def _section_ellipse(points: Floats, closed: bool, surfaces: list[Surface], within: float = EXACT) -> EdgeCurve | None:
+def _section_ellipse(
+    points: Floats, closed: bool, surfaces: list[Surface], within: float = SAME_PLACE
+) -> EdgeCurve | None:
     """Plane across a cylinder: centre where the axis pierces, minor radius that of the cylinder."""
     plane = next((s for s in surfaces if s.kind == "plane"), None)
     round_ = next((s for s in surfaces if s.kind == "cylinder"), None)

@@ -7,13 +7,14 @@ from collections.abc import Mapping
 
 import numpy as np
 
+from ..rigid import Rigid
 from .chamfer_moves import carried
 from .chamfers import Chamfer, chamfers_beside
 from .failure import LocalFailure
 from .fillets import Fillet, fillet_of, is_hub
 from .plan import Offset, Plan, Step
 from .rolling import rolled
-from .surfaces import Motion, Surface
+from .surfaces import Surface
 from .tangent_walls import TangentWall, is_even, laid_again, tangent_wall
 from .topology import SolidTopology
 
@@ -93,7 +94,7 @@ def _take_along(topology: SolidTopology, plan: Plan, face: int, beside: int, ste
             plan.change(topology, other, step)
         steps[beside] = step  # type: ignore[index]  # the steps are this plan's own copy
         return [beside]
-    if isinstance(step, Motion):
+    if isinstance(step, Rigid):
         raise LocalFailure("a neighbour runs tangentially into it and is no round; move it along", [beside])
     raise LocalFailure("a neighbour that runs tangentially into a following round cannot follow", [beside])
 
@@ -145,9 +146,9 @@ def _lay_again(topology: SolidTopology, plan: Plan, item: TangentWall) -> None:
     plan.set(item.face, *found)
 
 
-def _slide_between(old: Surface, new: Surface) -> Motion | None:
+def _slide_between(old: Surface, new: Surface) -> Rigid | None:
     if old.numbers != new.numbers or old.frame is None or new.frame is None:
         return None
     if max(float(np.abs(a - b).max()) for a, b in ((old.frame.x, new.frame.x), (old.frame.z, new.frame.z))) > 1e-14:
         return None
-    return Motion.slide(new.frame.origin - old.frame.origin)
+    return Rigid.slide(new.frame.origin - old.frame.origin)

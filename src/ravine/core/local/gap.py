@@ -11,6 +11,7 @@ from ..kernel.check import whole_closed
 from ..kernel.rebuild import NewEdge, NewVertex, Rebuild, Rebuilt
 from ..kernel.shapes import ShapeIndex
 from ..kernel.volumes import volume_between
+from ..tolerances import SAME_PLACE
 from . import soundness
 from .corners import Carried, Touch, meet, normals_meet
 from .edge_curves import SAMPLES, crossing
@@ -21,8 +22,6 @@ from .pcurves import flat_on
 from .plan import Plan
 from .surfaces import Floats, Surface
 from .topology import SolidTopology
-
-SAME_PLACE = 1e-7  # mm
 
 
 @dataclass(frozen=True)

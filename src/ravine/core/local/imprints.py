@@ -5,11 +5,11 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..tolerances import SAME_PLACE
 from .plan import Plan
 from .topology import SolidTopology
 
 SAMPLES = 5
-ON = 1e-7  # mm by which an edge may miss the wall
 
 
 def imprints_of(topology: SolidTopology, plan: Plan) -> dict[int, int]:
@@ -23,7 +23,7 @@ def imprints_of(topology: SolidTopology, plan: Plan) -> dict[int, int]:
                     continue
                 if any(f in plan.surfaces for f in topology.faces_of(edge)):
                     continue
-                if np.abs(topology.surface(face).distance(topology.samples(edge, SAMPLES))[0]).max() < ON:
+                if np.abs(topology.surface(face).distance(topology.samples(edge, SAMPLES))[0]).max() < SAME_PLACE:
                     found[edge] = face
                     waiting += topology.ends(edge)
     return found

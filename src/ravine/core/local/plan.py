@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 
+from ..rigid import IDENTITY, Rigid
 from .canal import Ball
 from .failure import LocalFailure
 from .fillets import Fillet
 from .rolling import Rolled
-from .surfaces import STAYS, Motion, Surface
+from .surfaces import Surface
 from .topology import SolidTopology
 
 
@@ -27,7 +28,7 @@ class Radius:
     radius: float
 
 
-Step = Offset | Motion | Radius
+Step = Offset | Rigid | Radius
 
 
 @dataclass
@@ -40,7 +41,7 @@ class Plan:
     without being its own, and that face."""
 
     surfaces: dict[int, Surface] = field(default_factory=dict)
-    motions: dict[int, Motion] = field(default_factory=dict)
+    motions: dict[int, Rigid] = field(default_factory=dict)
     followed: set[int] = field(default_factory=set)
     chamfers: set[int] = field(default_factory=set)
     stayed: set[int] = field(default_factory=set)
@@ -49,12 +50,12 @@ class Plan:
     imprints: dict[int, int] = field(default_factory=dict)
     rolled: dict[int, Rolled] = field(default_factory=dict)
 
-    def set(self, face: int, surface: Surface, motion: Motion | None) -> None:
+    def set(self, face: int, surface: Surface, motion: Rigid | None) -> None:
         self.surfaces[face] = surface
         if motion is not None:
             self.motions[face] = motion
 
-    def roll(self, item: Fillet, found: Rolled, motion: Motion | None) -> None:
+    def roll(self, item: Fillet, found: Rolled, motion: Rigid | None) -> None:
         self.set(item.face, found.surface, motion)
         if found.ball is not None:
             self.rolled[item.face] = found
@@ -88,13 +89,13 @@ class Plan:
 
     def grow(self, topology: SolidTopology, faces: Iterable[int]) -> None:
         for face in faces:
-            self.set(face, topology.surface(face), STAYS)
+            self.set(face, topology.surface(face), IDENTITY)
             self.grown.add(face)
 
     def change(self, topology: SolidTopology, face: int, step: Step) -> None:
         """Raises LocalFailure where a radius would vanish."""
         old = topology.surface(face)
-        if isinstance(step, Motion):
+        if isinstance(step, Rigid):
             self.set(face, old.moved(step), step)
             return
         assert isinstance(step, Offset)
@@ -103,5 +104,5 @@ class Plan:
             raise LocalFailure(f"its radius of {old.radius:.6g} mm would vanish", [face])
         motion = None
         if old.kind == "plane":
-            motion = Motion.slide(topology.sign(face) * step.distance * old.axial.z)
+            motion = Rigid.slide(topology.sign(face) * step.distance * old.axial.z)
         self.set(face, moved, motion)

@@ -13,10 +13,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..kernel.carriers import Frame, copied
+from ..rigid import Rigid
 from .canal import STRAIGHT, Ball, canal, circle_fit, settle
 from .facing import facing
 from .fillets import Fillet, fillet_of, is_of_size
-from .surfaces import Floats, Motion, Surface
+from .surfaces import Floats, Surface
 from .topology import SolidTopology
 
 
@@ -61,7 +62,7 @@ def rolled(
                     -topology.sign(item.face) * item.radius)  # fmt: skip
     step = place - start
     if np.ptp(step, axis=0).max() < 1e-10 and abs(result - item.radius) < 1e-12 and item.kind != "cylinder":
-        return Rolled(old.moved(Motion.slide(step.mean(axis=0))), ball)
+        return Rolled(old.moved(Rigid.slide(step.mean(axis=0))), ball)
     found = _around(old, place, result)
     if found is not None or ball is None:
         return None if found is None else Rolled(found, ball)

@@ -14,8 +14,9 @@ import numpy as np
 
 from ..kernel import build
 from ..kernel.shapes import Shape
+from ..rigid import Rigid
 from .failure import LocalFailure
-from .surfaces import Floats, Motion, Surface
+from .surfaces import Floats, Surface
 from .topology import SolidTopology
 
 EVEN = 1e-7  # mm by which things may leave one section
@@ -49,10 +50,10 @@ class Way:
     turning: bool
     closed: bool = False
 
-    def motion(self, at: float) -> Motion:
+    def motion(self, at: float) -> Rigid:
         if self.turning:
-            return Motion.about(self.origin, self.along, at)
-        return Motion.slide(at * self.along)
+            return Rigid.about(self.origin, self.along, at)
+        return Rigid.slide(at * self.along)
 
     def point(self, flat: Floats, at: float = 0.0) -> Floats:
         spot = self.origin + flat[0] * self.across + flat[1] * self.up

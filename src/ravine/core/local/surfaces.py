@@ -24,59 +24,15 @@ from ..kernel.carriers import (
     turned_over,
 )
 from ..kernel.extension import Box, basis_of, extended
+from ..rigid import IDENTITY, Rigid
 
 Floats = NDArray[np.float64]
 TINY = 1e-300
 ROUNDING = 1e-10  # mm
 
 
-@dataclass(frozen=True)
-class Motion:
-    """Rigid: x ↦ turn @ x + shift.  turn (3, 3), shift (3,)."""
-
-    turn: Floats
-    shift: Floats
-
-    @classmethod
-    def slide(cls, step: Floats) -> Motion:
-        return cls(np.eye(3), np.asarray(step, float))
-
-    @classmethod
-    def about(cls, point: Floats, axis: Floats, angle: float) -> Motion:
-        """Turn by `angle` rad about an axis through `point` (Rodrigues' formula)."""
-        x, y, z = np.asarray(axis, float) / np.linalg.norm(axis)
-        cross = np.array([[0, -z, y], [z, 0, -x], [-y, x, 0]])
-        turn = np.eye(3) + np.sin(angle) * cross + (1 - np.cos(angle)) * cross @ cross
-        point = np.asarray(point, float)
-        return cls(turn, point - turn @ point)
-
-    @property
-    def matrix(self) -> Floats:
-        """(3, 4)."""
-        return np.column_stack([self.turn, self.shift])
-
-    @property
-    def is_slide(self) -> bool:
-        return bool(np.abs(self.turn - np.eye(3)).max() < 1e-14)
-
-    def points(self, points: Floats) -> Floats:
-        return points @ self.turn.T + self.shift
-
-    def vectors(self, vectors: Floats) -> Floats:
-        return vectors @ self.turn.T
-
-    def frame(self, frame: Frame) -> Frame:
-        return Frame(self.points(frame.origin), self.turn @ frame.x, self.turn @ frame.y, self.turn @ frame.z)
-
-    def same(self, other: Motion) -> bool:
-        return self.near(other, 1e-12)
-
-    def near(self, other: Motion, level: float = 1e-7) -> bool:
-        """Whether two motions are one, but for what a rounded number leaves."""
-        return bool(np.abs(self.matrix - other.matrix).max() < level)
-
-
-STAYS = Motion(np.eye(3), np.zeros(3))
+def moved_frame(motion: Rigid, frame: Frame) -> Frame:
+    return Frame(motion.points(frame.origin), motion.turn @ frame.x, motion.turn @ frame.y, motion.turn @ frame.z)
 
 
 @dataclass(frozen=True)
@@ -261,10 +217,10 @@ class Surface:
 
     # --- changes ---------------------------------------------------------------------------------------------------
 
-    def moved(self, motion: Motion) -> Surface:
+    def moved(self, motion: Rigid) -> Surface:
         if self.kind == "spline":
-            return replace(self, handle=moved_geometry(self.handle, motion.matrix))
-        return replace(self, frame=motion.frame(self.axial), handle=None)
+            return replace(self, handle=moved_geometry(self.handle, motion))
+        return replace(self, frame=moved_frame(motion, self.axial), handle=None)
 
     def extended(self, box: Box, length: float) -> Surface:
         """With room of about `length` mm around a face that takes up `box` of its parameters; the very surface where
@@ -296,7 +252,7 @@ class Surface:
     def parallel(self, distance: float) -> Surface | None:
         """Offset by `distance` along the gradient; None where a radius would vanish."""
         if self.kind == "plane":
-            return self.moved(Motion.slide(distance * self.axial.z))
+            return self.moved(Rigid.slide(distance * self.axial.z))
         if self.kind == "spline":
             return replace(self, offset=self.offset + distance)
         if self.kind == "cone":
@@ -346,19 +302,19 @@ class Surface:
             and abs(self.numbers[1] - np.sign(along) * other.numbers[1]) * max(size, 1.0) < 1e-6
         )
 
-    def keeps(self, motion: Motion) -> bool:
+    def keeps(self, motion: Rigid) -> bool:
         """Whether the whole surface comes to lie on itself under the motion."""
         return self.arrives(self, motion)
 
-    def arrives(self, new: Surface, motion: Motion) -> bool:
+    def arrives(self, new: Surface, motion: Rigid) -> bool:
         """Whether the motion lays this surface on `new`, to rounding."""
         if self.kind == "spline":
-            return self.same(new, 1.0) and motion.same(STAYS)
+            return self.same(new, 1.0) and motion.same(IDENTITY)
         if self.kind != new.kind or self.side != new.side:
             return False
         if any(abs(a - b) > 1e-12 for a, b in zip(self.numbers, new.numbers, strict=True)):
             return False
-        moved, there = motion.frame(self.axial), new.axial
+        moved, there = moved_frame(motion, self.axial), new.axial
         gap = there.origin - moved.origin
         if self.kind != "sphere" and float(moved.z @ there.z) < 1 - 1e-14:
             return False
@@ -369,4 +325,4 @@ class Surface:
         return float(np.abs(gap).max()) < ROUNDING
 
 
-__all__ = ["STAYS", "Floats", "Motion", "Surface"]
+__all__ = ["IDENTITY", "Floats", "Rigid", "Surface"]

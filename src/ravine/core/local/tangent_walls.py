@@ -8,8 +8,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..rigid import Rigid
 from .fillets import is_hub, turn_of
-from .surfaces import Motion, Surface
+from .surfaces import Surface
 from .topology import SolidTopology
 
 WHOLE = np.radians(200.0)  # more than any end of a slot turns
@@ -49,7 +50,7 @@ def is_even(topology: SolidTopology, wall: TangentWall) -> bool:
     return abs(a - b) < 1e-6
 
 
-def laid_again(topology: SolidTopology, wall: TangentWall, new: Mapping[int, Surface]) -> tuple[Surface, Motion] | None:
+def laid_again(topology: SolidTopology, wall: TangentWall, new: Mapping[int, Surface]) -> tuple[Surface, Rigid] | None:
     """The wall's plane on its hubs as they are now, and how it moved; None where one hub has swallowed the other.
 
     With unit normal n, axes a, b and signed radii p, q it holds that n·(a - b) = p - q, of which the solution next to
@@ -78,5 +79,5 @@ def laid_again(topology: SolidTopology, wall: TangentWall, new: Mapping[int, Sur
     turn = np.column_stack([normal, np.cross(axis, normal), axis])
     turn = turn @ np.column_stack([old.axial.z, np.cross(axis, old.axial.z), axis]).T
     touch = before[0].axial.origin - sides[0] * before[0].radius * old.axial.z
-    motion = Motion(turn, now[0].axial.origin - p * normal - turn @ touch)
+    motion = Rigid.of(turn, now[0].axial.origin - p * normal - turn @ touch)
     return old.moved(motion), motion

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import struct
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -57,7 +57,7 @@ def map_of(
     snapshot: Snapshot,
     geometry: GeometryStore,
     kind: str,
-    nodes: list[str],
+    nodes: Sequence[str],
     pull: str = "z",
     progress: Callable[[float, str], None] = lambda fraction, words: None,
 ) -> BodyMap:
@@ -108,7 +108,7 @@ def _placed(snapshot: Snapshot, geometry: GeometryStore, node: str) -> tuple[Flo
     if len(leaves) != 1:
         raise EditError(f"{snapshot.nodes[number].name} holds {len(leaves)} parts; pick one of them", [node])
     found = next(o for o in snapshot.occurrences() if o.node.id == next(iter(leaves)))
-    return np.array(found.matrix).reshape(3, 4), geometry.get(found.body.shape)
+    return found.matrix.matrix, geometry.get(found.body.shape)
 
 
 def _across(snapshot: Snapshot, geometry: GeometryStore, node: str, here: Floats) -> Floats:

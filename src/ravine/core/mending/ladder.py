@@ -33,8 +33,7 @@ MOST_CHANGE = 5e-3  # of the volume, by drawing edges anew
 
 
 def size_of(shape: Shape) -> float:
-    low, high = rough_box(shape)
-    return max(b - a for a, b in zip(low, high, strict=True))
+    return max(rough_box(shape).size)
 
 
 def sliver_width(face: Shape) -> float:

@@ -16,6 +16,7 @@ from ..kernel.volumes import volume_properties
 from ..model.geometry import Geometry, GeometryStore, Solid
 from ..model.measure import volume_mm3
 from ..model.snapshot import Body, Occurrence, Snapshot, text_id
+from ..rigid import IDENTITY
 from ..units import format_length
 from .checkup import Flaw, flaws_of
 from .findings import KINDS, Finding, counts
@@ -42,9 +43,9 @@ def _of_body(snapshot: Snapshot, geometry: GeometryStore, body: Body) -> Iterato
         flaws = flaws_of(known.shape, known.index) if isinstance(known, Solid) else mesh_flaws(known)
         _LOOKED_AT[known] = flaws
     places = snapshot.occurrences(body.id)
-    rows = np.array(places[0].matrix).reshape(3, 4) if places else np.eye(3, 4)
+    here = places[0].matrix if places else IDENTITY
     for flaw in flaws:
-        x, y, z = (rows[:, :3] @ flaw.place + rows[:, 3]).tolist()
+        x, y, z = here.point(flaw.place)
         yield Finding(flaw.code, text_id("body", body.id), _ids(body, flaw), (x, y, z), flaw.count, flaw.size)
 
 
@@ -60,8 +61,7 @@ def _box(geometry: GeometryStore, place: Occurrence) -> np.ndarray:
     known = geometry.get(place.body.shape)
     if isinstance(known, Solid):
         return np.array(rough_box(placed(known.shape, place.matrix)))
-    rows = np.array(place.matrix).reshape(3, 4)
-    points = known.points @ rows[:, :3].T + rows[:, 3]
+    points = place.matrix.points(known.points)
     return np.array([points.min(axis=0), points.max(axis=0)])
 
 

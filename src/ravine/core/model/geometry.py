@@ -6,7 +6,10 @@ from collections import OrderedDict
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from functools import cached_property
+from typing import Any, TypeVar
 
+from ..address import digest
+from ..box import Box
 from ..errors import EditError, RavineError
 from ..kernel import serial
 from ..kernel.properties import MassProperties, area_properties, bounding_box, rough_box
@@ -87,15 +90,17 @@ class Solid:
         return abs(area_properties(self.shape).amount)
 
     @cached_property
-    def rough_box(self) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
+    def rough_box(self) -> Box:
         return rough_box(self.shape)
 
     @cached_property
-    def box(self) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
+    def box(self) -> Box:
         return bounding_box(self.shape)
 
 
 Geometry = Solid | TriangleMesh
+T = TypeVar("T")
+REMEMBERED = 8
 
 
 class GeometryStore:
@@ -114,6 +119,16 @@ class GeometryStore:
         self._drafts: list[str] = []
         self._count = 0  # of all drafts ever: a name is never given twice
         self.drafting = False
+        self._remembered: OrderedDict[Any, Any] = OrderedDict()
+
+    def remembered(self, key: Any, make: Callable[[], T]) -> T:
+        """What was made for a key, the last few: for what is asked again and again of one state."""
+        if key not in self._remembered:
+            self._remembered[key] = make()
+            while len(self._remembered) > REMEMBERED:
+                self._remembered.popitem(last=False)
+        self._remembered.move_to_end(key)
+        return self._remembered[key]
 
     def put_shape(self, shape: Shape) -> str:
         return self.put_solid(Solid(shape))
@@ -126,7 +141,7 @@ class GeometryStore:
             self._keep(address, solid)
             return address
         blob = serial.to_bytes(solid.shape)
-        address = serial.digest(blob)
+        address = digest(blob)
         self._blobs[address] = blob
         self._keep(address, solid, blob)
         return address
@@ -145,19 +160,19 @@ class GeometryStore:
 
     def put_mesh(self, mesh: TriangleMesh) -> str:
         blob = mesh.to_bytes()
-        address = serial.digest(blob)
+        address = digest(blob)
         self._blobs[address] = blob
         self._keep(address, mesh, blob)
         return address
 
     def put_picture(self, data: bytes) -> str:
         """Only kept: nothing in the core looks into it again."""
-        address = serial.digest(data)
+        address = digest(data)
         self._blobs[address] = data
         return address
 
     def add_blob(self, address: str, blob: bytes) -> None:
-        if serial.digest(blob) != address:
+        if digest(blob) != address:
             raise RavineError("stored geometry does not match its address; the database is damaged")
         if address not in self._live:
             self._keep(address, self._read(blob), blob)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from ..rigid import point
+from ..box import Box
 from ..units import LENGTHS
 from .geometry import Solid, TriangleMesh
 from .materials import MATERIALS, mass_kg
@@ -18,19 +18,18 @@ Vec = tuple[float, float, float]
 class BodyMeasure:
     """volume: unit³ (0 for a surface); area: unit²; mass: kg or None without a material; centroid: model
     coordinates; inertia: 3x3 in kg·unit² about the centroid along the body's own axes, None without a material
-    or for a mesh; box: two corners in the body's own coordinates; size: edges of that box."""
+    or for a mesh; box: in the body's own coordinates; size: edges of that box."""
 
     volume: float
     area: float
     mass: float | None
     centroid: Vec
     inertia: tuple[tuple[float, ...], ...] | None
-    box: tuple[Vec, Vec]
+    box: Box
 
     @property
     def size(self) -> Vec:
-        low, high = self.box
-        return (high[0] - low[0], high[1] - low[1], high[2] - low[2])
+        return self.box.size
 
 
 def volume_mm3(geometry: Solid | TriangleMesh, kind: str) -> float:
@@ -53,12 +52,12 @@ def measure_body(scope: Scope) -> BodyMeasure:
             density = MATERIALS[body.material].density * 1e-9 / unit**2
             inertia = tuple(tuple(v * density for v in row) for row in geometry.volume.inertia)
     low, high = geometry.box
-    placed = point(scope.matrix, centroid)
+    placed = scope.matrix.point(centroid)
     return BodyMeasure(
         volume / unit**3,
         geometry.area / unit**2,
         mass_kg(volume, body.material) if body.kind != "surface" else None,
         (placed[0] / unit, placed[1] / unit, placed[2] / unit),
         inertia,
-        ((low[0] / unit, low[1] / unit, low[2] / unit), (high[0] / unit, high[1] / unit, high[2] / unit)),
+        Box((low[0] / unit, low[1] / unit, low[2] / unit), (high[0] / unit, high[1] / unit, high[2] / unit)),
     )

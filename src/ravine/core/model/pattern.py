@@ -5,12 +5,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from ..local.surfaces import Motion
-from ..local.topology import SolidTopology
+from ..rigid import Rigid
+
+if TYPE_CHECKING:
+    from ..local.topology import SolidTopology
 
 Vec = tuple[float, float, float]
 Place = tuple[int, int]  # (member of the row, row); (0, 0) is the feature that was there first
@@ -34,14 +36,14 @@ class Layout:
     angle: float = 0.0
     even: bool = False
 
-    def motions(self) -> dict[Place, Motion]:
+    def motions(self) -> dict[Place, Rigid]:
         """Of every member but the first."""
         if self.kind == "around":
             axis, point = np.array(self.first), np.array(self.point)
-            return {(i, 0): Motion.about(point, axis, i * self.angle) for i in range(1, self.count)}
+            return {(i, 0): Rigid.about(point, axis, i * self.angle) for i in range(1, self.count)}
         first, second = np.array(self.first), np.array(self.second)
         return {
-            (i, j): Motion.slide(i * first + j * second) for j in range(self.rows) for i in range(self.count) if i or j
+            (i, j): Rigid.slide(i * first + j * second) for j in range(self.rows) for i in range(self.count) if i or j
         }
 
 
@@ -76,7 +78,7 @@ class Pattern:
 
 
 def find_copies(
-    topology: SolidTopology, seed: Sequence[int], motion: Motion, among: Sequence[int], size: float
+    topology: SolidTopology, seed: Sequence[int], motion: Rigid, among: Sequence[int], size: float
 ) -> tuple[int, ...]:
     """For each face of a feature the face that lies where the motion would carry it; −1 where none does.
 

@@ -2,51 +2,15 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Sequence
-from functools import lru_cache
 
 import numpy as np
 
-from ..errors import EditError
 from ..kernel.profile import Segment, plane_edge, plane_face
 from ..kernel.shapes import Shape
 from ..sketch.entities import Curve, Plane, Sketch
 from ..sketch.plane_curves import plane_curve
-from ..sketch.regions import Loop, Piece, Region, regions
-from ..sketch.solver import Freedom, freedom
-from .snapshot import area_place
-
-MANY = 400  # curves
-
-
-@lru_cache(maxsize=64)
-def _areas(text: str) -> tuple[Region, ...]:
-    return tuple(regions(Sketch.from_json(json.loads(text))))
-
-
-def regions_of_sketch(sketch: Sketch) -> tuple[Region, ...]:
-    """The largest first."""
-    return _areas(json.dumps(sketch.to_json()))
-
-
-@lru_cache(maxsize=64)
-def _freedom(text: str) -> Freedom:
-    return freedom(Sketch.from_json(json.loads(text)))
-
-
-def freedom_of_sketch(sketch: Sketch) -> Freedom | None:
-    """None for a sketch so large that it would be felt with every look."""
-    return _freedom(json.dumps(sketch.to_json())) if len(sketch.curves) <= MANY else None
-
-
-def region_named(sketch: Sketch, ident: str) -> Region:
-    """The area a name points at.  Raises EditError when there is none any more."""
-    place = area_place(ident)
-    found = next((a for a in reversed(regions_of_sketch(sketch)) if a.covers(place)), None)
-    if found is None:
-        raise EditError(f"no closed area of {sketch.name} lies around {place[0]:g}, {place[1]:g} any more", [ident])
-    return found
+from ..sketch.regions import Loop, Piece, Region
 
 
 def face_of(plane: Plane, region: Region) -> Shape:

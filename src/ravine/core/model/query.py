@@ -12,11 +12,11 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
-from .. import rigid as placement
 from ..errors import EditError
 from ..kernel import queries as kernel
 from ..kernel.shapes import Shape
 from ..local.chamfers import chamfer_of
+from ..rigid import IDENTITY, Rigid
 from ..units import LENGTHS
 from .geometry import GeometryStore, Solid
 from .snapshot import Body, Snapshot, text_id
@@ -43,20 +43,20 @@ class Scope:
         return self.geometry.solid(self.body.shape)
 
     @cached_property
-    def matrix(self) -> placement.Matrix:
+    def matrix(self) -> Rigid:
         found = self.snapshot.occurrences(self.body.id)
-        return found[0].matrix if found else placement.IDENTITY
+        return found[0].matrix if found else IDENTITY
 
     @property
     def unit(self) -> float:
         return LENGTHS[self.snapshot.units]
 
     def point(self, p: Sequence[float]) -> Vec:
-        x, y, z = placement.point(self.matrix, p)
+        x, y, z = self.matrix.point(p)
         return (x / self.unit, y / self.unit, z / self.unit)
 
     def direction(self, d: Sequence[float]) -> Vec:
-        return placement.direction(self.matrix, d)
+        return self.matrix.direction(d)
 
     def axis(self, line: tuple[Vec, Vec] | None) -> tuple[Vec, Vec] | None:
         return None if line is None else (self.point(line[0]), self.direction(line[1]))

@@ -9,10 +9,10 @@ import numpy as np
 
 from ..kernel.nearest import nearest
 from ..kernel.shapes import Shape, placed
+from ..tolerances import ONE_DIRECTION
 from .query import Edge, Face, Vertex
 
 Thing = Face | Edge | Vertex
-PARALLEL = 1e-9  # 1 − |cos| below which two directions are one; about 4.5e-5 rad
 ROUND = ("cylinder", "cone", "torus")
 
 
@@ -47,7 +47,7 @@ def between(one: Thing, other: Thing) -> Between | None:
         angle = math.atan2(float(np.linalg.norm(np.cross(a, b))), cosine)
         if plane != flat:
             angle = math.pi / 2 - angle
-        if 1 - cosine < PARALLEL and plane and flat:
+        if 1 - cosine < ONE_DIRECTION and plane and flat:
             offset = abs(float((_middle(other) - _middle(one)) @ a))
     near, far = _axis(one), _axis(other)
     if near and far:

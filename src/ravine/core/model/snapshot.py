@@ -11,16 +11,17 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field, fields, replace
 from typing import Any
 
+from ..address import digest
 from ..errors import RavineError, UnknownId
-from ..kernel.serial import digest
-from ..rigid import IDENTITY, Matrix, multiply
+from ..rigid import IDENTITY, Rigid
 from ..sketch.entities import Flat, Sketch
 from .pattern import Pattern
+from .records import PATTERNS, SETS, SKETCHES, R, Records, Trade, addresses, pruned, read, written
+from .stored_forms import FORMAT, upgraded
 
-FORMAT = 1
 PREFIXES = {
     "f": "face", "e": "edge", "v": "vertex", "b": "body", "n": "node",
     "s": "sketch", "p": "point", "c": "curve", "r": "rule",
@@ -36,7 +37,9 @@ def text_id(kind: str, number: int) -> str:
 
 def split_id(text: str) -> tuple[str, int]:
     """(kind, number); for an area the number of its sketch, for a facet that of its face.  Raises UnknownId for
-    anything that is no id."""
+    anything that is no id.  The place that an id may name besides (`f12@n5`) is left to model.references."""
+    if isinstance(text, str):
+        text = text.partition("@n")[0]
     if isinstance(text, str) and (area := AREA.fullmatch(text)):
         return "area", int(area[1])
     if isinstance(text, str) and (facet := FACET.fullmatch(text)):
@@ -114,7 +117,7 @@ class Node:
 
     id: int
     name: str
-    placement: Matrix = IDENTITY
+    placement: Rigid = IDENTITY
     children: tuple[int, ...] = ()
     body: int | None = None
     attributes: Mapping[str, str] = field(default_factory=dict)
@@ -126,7 +129,7 @@ class Occurrence:
 
     node: Node
     body: Body
-    matrix: Matrix
+    matrix: Rigid
     path: tuple[int, ...]
 
 
@@ -137,19 +140,38 @@ class Snapshot:
     nodes: Mapping[int, Node] = field(default_factory=dict)
     bodies: Mapping[int, Body] = field(default_factory=dict)
     next_id: int = 1
-    patterns: Mapping[int, Pattern] = field(default_factory=dict)
-    sketches: Mapping[int, Sketch] = field(default_factory=dict)
-    sets: Mapping[str, tuple[str, ...]] = field(default_factory=dict)  # text ids by name
+    records: Records = field(default_factory=dict)
+
+    # --- what the trades keep ----------------------------------------------------------------------------------
+
+    def kept(self, trade: Trade[R]) -> Mapping[Any, R]:
+        return self.records.get(trade.name, {})
+
+    def with_kept(self, trade: Trade[R], rows: Mapping[Any, R]) -> Snapshot:
+        return replace(self, records={**self.records, trade.name: rows})
+
+    @property
+    def patterns(self) -> Mapping[int, Pattern]:
+        return self.kept(PATTERNS)
+
+    @property
+    def sketches(self) -> Mapping[int, Sketch]:
+        return self.kept(SKETCHES)
+
+    @property
+    def sets(self) -> Mapping[str, tuple[str, ...]]:
+        """Text ids by name."""
+        return self.kept(SETS)
 
     # --- reading ---------------------------------------------------------------------------------------------
 
-    def walk(self) -> Iterator[tuple[Node, Matrix, tuple[int, ...]]]:
+    def walk(self) -> Iterator[tuple[Node, Rigid, tuple[int, ...]]]:
         """Every node with its place in the model and its path of ancestors, parents first."""
         stack = [(n, IDENTITY, ()) for n in reversed(self.roots)]
         while stack:
             number, above, path = stack.pop()
             node = self.nodes[number]
-            matrix = multiply(above, node.placement)
+            matrix = above @ node.placement
             yield node, matrix, path
             stack += [(c, matrix, (*path, number)) for c in reversed(node.children)]  # type: ignore[misc]
 
@@ -222,8 +244,7 @@ class Snapshot:
 
     def addresses(self) -> set[str]:
         """Of all blobs that this state needs."""
-        pictures = {s.picture.address for s in self.sketches.values() if s.picture}
-        return {b.shape for b in self.bodies.values()} | pictures
+        return {b.shape for b in self.bodies.values()} | addresses(self.records)
 
     # --- changing: each returns a new snapshot -----------------------------------------------------------------
 
@@ -237,16 +258,16 @@ class Snapshot:
         return replace(self, nodes={**self.nodes, node.id: node})
 
     def with_pattern(self, pattern: Pattern) -> Snapshot:
-        return replace(self, patterns={**self.patterns, pattern.id: pattern})
+        return self.with_kept(PATTERNS, {**self.patterns, pattern.id: pattern})
 
     def with_sketch(self, sketch: Sketch) -> Snapshot:
-        return replace(self, sketches={**self.sketches, sketch.id: sketch})
+        return self.with_kept(SKETCHES, {**self.sketches, sketch.id: sketch})
 
     def with_sets(self, sets: Mapping[str, tuple[str, ...]]) -> Snapshot:
-        return replace(self, sets=sets)
+        return self.with_kept(SETS, sets)
 
     def without_sketch(self, number: int) -> Snapshot:
-        return replace(self, sketches={n: s for n, s in self.sketches.items() if n != number})
+        return self.with_kept(SKETCHES, {n: s for n, s in self.sketches.items() if n != number})
 
     def without_nodes(self, doomed: set[int]) -> Snapshot:
         """Without these nodes and all below them, without groups left empty, and without bodies nobody shows."""
@@ -268,9 +289,8 @@ class Snapshot:
             nodes = {n: node for n, node in nodes.items() if n not in empty}
         shown = {node.body for node in nodes.values()}
         bodies = {b: body for b, body in self.bodies.items() if b in shown}
-        patterns = {p.id: p for p in self.patterns.values() if p.body in bodies}
         roots = tuple(r for r in self.roots if r in nodes)
-        return replace(self, roots=roots, nodes=nodes, bodies=bodies, patterns=patterns)
+        return replace(self, roots=roots, nodes=nodes, bodies=bodies, records=pruned(self.records, bodies))
 
     # --- storing -----------------------------------------------------------------------------------------------
 
@@ -282,27 +302,23 @@ class Snapshot:
             "next_id": self.next_id,
             "nodes": [n.__dict__ for n in self.nodes.values()],
             "bodies": [b.to_json() for b in self.bodies.values()],
+            "records": written(self.records),
         }
-        if self.patterns:
-            data["patterns"] = [p.to_json() for p in self.patterns.values()]
-        if self.sketches:
-            data["sketches"] = [s.to_json() for s in self.sketches.values()]
-        if self.sets:
-            data["sets"] = self.sets
         return json.dumps(data, separators=(",", ":"), ensure_ascii=False)
 
     @classmethod
     def from_json(cls, text: str) -> Snapshot:
-        data = json.loads(text)
-        if data.get("format") != FORMAT:
-            raise RavineError(f"this model was stored by another version of Ravine (format {data.get('format')})")
+        """Of any format so far.  Raises RavineError for a newer one, and for what this version does not know."""
+        data = upgraded(json.loads(text))
+        _known(data, "the model", STORED)
         nodes = [
-            Node(**{**n, "placement": tuple(n["placement"]), "children": tuple(n["children"])}) for n in data["nodes"]
+            Node(**{**_known(n, "a place", NODE), "placement": Rigid(n["placement"]), "children": tuple(n["children"])})
+            for n in data["nodes"]
         ]
         bodies = [
             Body(
                 **{
-                    **b,
+                    **_known(b, "a part", BODY),
                     "face_finishes": dict(b["face_finishes"]),
                     "mirror": _mirrored(b.get("mirror")),
                     **{key: tuple(b[key]) for key in ("faces", "edges", "vertices")},
@@ -316,9 +332,7 @@ class Snapshot:
             {n.id: n for n in nodes},
             {b.id: b for b in bodies},
             data["next_id"],
-            {p["id"]: Pattern.from_json(p) for p in data.get("patterns", ())},
-            {s["id"]: Sketch.from_json(s) for s in data.get("sketches", ())},
-            {name: tuple(things) for name, things in data.get("sets", {}).items()},
+            read(data["records"]),
         )
 
     def stored(self) -> tuple[str, bytes]:
@@ -328,6 +342,20 @@ class Snapshot:
 
     def key(self) -> str:
         return self.stored()[0]
+
+
+STORED = {"format", "units", "roots", "next_id", "nodes", "bodies", "records"}
+NODE = {f.name for f in fields(Node)}
+BODY = {f.name for f in fields(Body)}
+
+
+def _known(data: dict[str, Any], what: str, names: set[str]) -> dict[str, Any]:
+    unknown = sorted(set(data) - names)
+    if unknown:
+        raise RavineError(
+            f"{what} holds “{unknown[0]}”, which this version of Ravine does not know; open it with a newer one"
+        )
+    return data
 
 
 def _mirrored(data: Mapping[str, Any] | None) -> Mirrored | None:

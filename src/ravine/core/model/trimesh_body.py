@@ -11,6 +11,7 @@ from typing import ClassVar
 import numpy as np
 from numpy.typing import NDArray
 
+from ..box import Box
 from ..errors import FormatError
 from ..kernel.carriers import Frame
 from ..local.surfaces import Surface
@@ -181,6 +182,5 @@ class TriangleMesh:
         return bool(np.array_equal(forward, np.sort(end * len(self.points) + start)))
 
     @property
-    def box(self) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
-        low, high = self.points.min(axis=0), self.points.max(axis=0)
-        return (float(low[0]), float(low[1]), float(low[2])), (float(high[0]), float(high[1]), float(high[2]))
+    def box(self) -> Box:
+        return Box.around(self.points)

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
-from ..kernel.queries import face_kind
-from .geometry import GeometryStore
-from .query import Face, Scope
+from . import query
 from .snapshot import Snapshot, split_id
+
+if TYPE_CHECKING:
+    from .geometry import GeometryStore
 
 KIND_WORDS = {
     "plane": "flat face",
@@ -36,7 +38,7 @@ def plural(count: int, word: str) -> str:
     return f"{count} {word}{'es' if word.endswith('ch') else 's'}"
 
 
-def _side(face: Face) -> str | None:
+def _side(face: query.Face) -> str | None:
     """`top` and the like, when the face is plane, looks that way and closes the body there."""
     if face.kind != "plane":
         return None
@@ -54,12 +56,12 @@ def describe_faces(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[st
     owners = [snapshot.owner_of("face", split_id(i)[1]) for i in ids]
     names = list(dict.fromkeys(body.name for body, _ in owners))
     of = f" of {names[0]}" if len(names) == 1 else f" of {len(names)} bodies"
-    faces = [Face(Scope(snapshot, geometry, body), index) for body, index in owners if body.kind != "mesh"]
+    faces = [query.Face(query.Scope(snapshot, geometry, body), index) for body, index in owners if body.kind != "mesh"]
     if len(faces) < len(ids):
         return plural(len(ids), "face") + of
     if len(faces) == 1:
         return (_side(faces[0]) or f"a {KIND_WORDS[faces[0].kind]}") + of
-    kinds = {face_kind(f.shape) for f in faces}
+    kinds = {f.kind for f in faces}
     return plural(len(faces), KIND_WORDS[kinds.pop()] if len(kinds) == 1 else "face") + of
 
 

@@ -6,13 +6,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .. import rigid as placement
 from ..errors import EditError
 from ..kernel.queries import edge_facts, vertex_point
 from ..local.surfaces import Floats
-from ..model.snapshot import split_id
+from ..model.references import Reference
 from ..model.trimesh_body import TriangleMesh
-from .reshaping import matrix_of, vector
+from .reshaping import vector
 from .work import Work
 
 MODEL_AXES = {"x": (1.0, 0.0, 0.0), "y": (0.0, 1.0, 0.0), "z": (0.0, 0.0, 1.0)}
@@ -37,15 +36,15 @@ class Axis:
     direction: Floats | None
 
 
-def picked_axis(work: Work, ident: str) -> Axis:
+def picked_axis(work: Work, ident: Reference) -> Axis:
     """The line of a straight edge, the axis of a round edge or face, the normal of a flat face."""
-    kind, number = split_id(ident)
-    body, index = work.snapshot.owner_of(kind, number)
-    matrix = matrix_of(work.snapshot, body)
+    kind = ident.kind
+    body, index = ident.owner
+    matrix = ident.matrix
     geometry = work.geometry.get(body.shape)
 
     def axis(point: object, direction: object) -> Axis:
-        return Axis(vector(placement.point(matrix, point)), vector(placement.direction(matrix, direction)))  # type: ignore[arg-type]
+        return Axis(vector(matrix.point(point)), vector(matrix.direction(direction)))  # type: ignore[arg-type]
 
     if isinstance(geometry, TriangleMesh):
         form = geometry.surface(index)
@@ -56,7 +55,7 @@ def picked_axis(work: Work, ident: str) -> Axis:
         return axis(form.frame.origin, form.frame.z)
     solid = geometry
     if kind == "vertex":
-        return Axis(vector(placement.point(matrix, vertex_point(solid.index.get("vertex", index)))), None)
+        return Axis(vector(matrix.point(vertex_point(solid.index.get("vertex", index)))), None)
     if kind == "edge":
         facts = edge_facts(solid.index.get("edge", index))
         if facts.direction is not None:
@@ -72,7 +71,7 @@ def picked_axis(work: Work, ident: str) -> Axis:
     return axis(point, sign * surface.frame.z)
 
 
-def placing(work: Work, set_on: tuple[str, ...] | None, middle: Floats) -> Placing:
+def placing(work: Work, set_on: tuple[Reference, ...] | None, middle: Floats) -> Placing:
     """Set on what was picked: Z along its axis or normal, X as near to the model's X as that allows; else in the
     middle (mm) of what is moved, along the model's axes."""
     if not set_on:
@@ -87,49 +86,49 @@ def placing(work: Work, set_on: tuple[str, ...] | None, middle: Floats) -> Placi
     return Placing(found.point, np.array([x, np.cross(z, x), z]))
 
 
-def face_middle(work: Work, ident: str) -> tuple[Floats, Floats]:
+def face_middle(work: Work, ident: Reference) -> tuple[Floats, Floats]:
     """A point on a face and the outward normal there, model coordinates, mm."""
-    body, index = work.snapshot.owner_of("face", split_id(ident)[1])
-    matrix = matrix_of(work.snapshot, body)
+    body, index = ident.owner
+    matrix = ident.matrix
     topology = work.geometry.solid(body.shape).topology
     surface = topology.surface(index)
     point, normal = topology.middle(index)
     if surface.kind == "cylinder":  # on the axis, where a hole's handle stands
         along = vector(point) - surface.axial.origin
         point = tuple((surface.axial.origin + (along @ surface.axial.z) * surface.axial.z).tolist())
-    return vector(placement.point(matrix, point)), vector(placement.direction(matrix, normal))
+    return vector(matrix.point(point)), vector(matrix.direction(normal))
 
 
-def direction_of(work: Work, along: str, axis: tuple[str, ...] | None, face: str) -> Floats:
-    """Unit direction, model coordinates."""
+def direction_of(work: Work, along: str, axis: tuple[Reference, ...] | None, face: Reference | None = None) -> Floats:
+    """Unit direction, model coordinates; face: the one that `normal` is square to."""
     if axis:
         found = picked_axis(work, axis[0]).direction
         if found is not None:
             return found
-    return face_normal(work, face) if along == "normal" else np.array(MODEL_AXES[along])
+    return face_normal(work, face) if along == "normal" and face is not None else np.array(MODEL_AXES[along])
 
 
-def face_normal(work: Work, face: str) -> Floats:
+def face_normal(work: Work, face: Reference) -> Floats:
     """The direction square to a face at its middle; along the axis of a round one."""
-    body, index = work.snapshot.owner_of("face", split_id(face)[1])
+    body, index = face.owner
     topology = work.geometry.solid(body.shape).topology
     surface = topology.surface(index)
     if surface.frame is not None and surface.kind != "plane":
-        return vector(placement.direction(matrix_of(work.snapshot, body), surface.frame.z.tolist()))
+        return vector(face.matrix.direction(surface.frame.z.tolist()))
     return face_middle(work, face)[1]
 
 
-def axis_line(work: Work, ident: str) -> tuple[Floats, Floats]:
+def axis_line(work: Work, ident: Reference) -> tuple[Floats, Floats]:
     """Point and unit direction, model coordinates, of a line of a sketch, an edge or a round face."""
-    kind, number = split_id(ident)
+    kind = ident.kind
     if kind != "curve":
         found = picked_axis(work, ident)
         if found.direction is None:
             raise EditError("a corner gives no axis", [ident], field="axis")
         return found.point, found.direction
-    sketch = work.snapshot.sketch_with("curve", number)
-    curve = sketch.curve(number)
+    sketch = work.snapshot.sketch_with("curve", ident.number)
+    curve = sketch.curve(ident.number)
     if curve.kind != "line":
-        raise EditError(f"an axis is a straight line; c{number} is a {curve.kind}", [ident], field="axis")
+        raise EditError(f"an axis is a straight line; c{ident.number} is a {curve.kind}", [ident], field="axis")
     a, b = (vector(sketch.plane.place(p)) for p in sketch.places(curve))
     return a, (b - a) / np.linalg.norm(b - a)

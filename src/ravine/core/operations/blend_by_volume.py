@@ -18,11 +18,11 @@ from ..local.failure import LocalFailure
 from ..local.surfaces import Surface
 from ..local.topology import SolidTopology
 from ..model.snapshot import Body, Snapshot
+from ..tolerances import AGREES
 from .booleans import combined
 from .ladder import climbed
 from .work import Work
 
-AGREES = 1e-6  # share by which volumes and areas may miss what the matter says
 TANGENT = 1e-6
 
 

@@ -12,14 +12,15 @@ from ..kernel.shapes import Shape, ShapeIndex, parts_of
 from ..kernel.volumes import volume_properties
 from ..model.derive import blank_ids, reshape_body
 from ..model.geometry import Solid
-from ..model.snapshot import Body, Node, Occurrence, Snapshot, split_id
+from ..model.references import Reference
+from ..model.snapshot import Body, Node, Occurrence, Snapshot
 from .work import Work
 
 
-def places_of(work: Work, parts: Sequence[str], field: str) -> list[Occurrence]:
+def places_of(work: Work, parts: Sequence[Reference], field: str) -> list[Occurrence]:
     """The solids below picked parts and groups, where they stand, each place once.  Raises EditError for bodies that
     are no solids."""
-    leaves = dict.fromkeys(leaf for p in parts for leaf in work.snapshot.leaves_below(split_id(p)[1]))
+    leaves = dict.fromkeys(leaf for p in parts for leaf in work.snapshot.leaves_below(p.number))
     found = [o for o in work.snapshot.occurrences() if o.node.id in leaves]
     for place in found:
         if place.body.kind != "solid":
@@ -28,7 +29,7 @@ def places_of(work: Work, parts: Sequence[str], field: str) -> list[Occurrence]:
     return found
 
 
-def each_body(work: Work, parts: Sequence[str]) -> list[Occurrence]:
+def each_body(work: Work, parts: Sequence[Reference]) -> list[Occurrence]:
     """The same with every body once, where it is first shown: what changes a body shows in all its places."""
     found: dict[int, Occurrence] = {}
     for place in places_of(work, parts, "parts"):

@@ -15,10 +15,9 @@ from ..local.swept_cells import swept_cells_between
 from ..model.derive import reshape_body
 from ..model.geometry import Solid
 from ..model.snapshot import Body, Snapshot
+from ..tolerances import AGREES
 from .booleans import combine_into
 from .work import Work
-
-AGREES = 1e-6  # share of the volume by which the result may miss what the cells say
 
 
 class FallsApart(EditError):

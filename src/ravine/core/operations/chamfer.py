@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from ..errors import EditError
 from ..kernel import blend
 from ..model.geometry import Solid
+from ..model.references import Reference
 from .edge_blends import Blend, blend_edges, face_beside
 from .work import Operation, Outcome, Work
 
@@ -16,7 +17,7 @@ from .work import Operation, Outcome, Work
 class Chamfer(Operation):
     """Takes sharp edges off with a flat or conical face: one distance, two of them, or a distance and an angle."""
 
-    edges: tuple[str, ...]
+    edges: tuple[Reference, ...]
     size: float
     second: float | None = None
     angle: float | None = None

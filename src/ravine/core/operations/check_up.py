@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from ..mending.findings import counts
 from ..mending.report import as_json, as_text, check_up
-from ..model.snapshot import split_id
+from ..model.references import Reference
 from .work import Fact, Operation, Outcome, Work
 
 
@@ -15,12 +15,12 @@ from .work import Fact, Operation, Outcome, Work
 class CheckUp(Operation):
     """Writes a report of all that is wrong, with counts, places and sizes."""
 
-    parts: tuple[str, ...] | None = None
+    parts: tuple[Reference, ...] | None = None
     format: str = "text"
 
     def do(self, work: Work) -> Outcome:
         snapshot = work.snapshot
-        leaves = {n for p in self.parts or () for n in snapshot.leaves_below(split_id(p)[1])}
+        leaves = {n for p in self.parts or () for n in snapshot.leaves_below(p.number)}
         bodies = {snapshot.nodes[n].body or 0 for n in leaves} if self.parts else None
         work.progress(0.2, "looking at every part")
         found = check_up(snapshot, work.geometry, bodies)

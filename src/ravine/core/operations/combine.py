@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from .. import rigid as placement
 from ..errors import CannotDo, EditError
 from ..kernel.shapes import ShapeIndex, parts_of, placed
+from ..model.references import Reference
+from ..tolerances import NOTHING
 from .bodies import in_pieces, places_of
 from .booleans import combine_into
 from .facts import change_facts
 from .pieces import kept_pieces
 from .work import Fact, Operation, Outcome, Work
 
-TOUCH = 1e-6  # mm³, below which parts only touch
 _KINDS = {"unite": "unite", "cut": "subtract", "common": "common"}
 
 
@@ -21,8 +21,8 @@ _KINDS = {"unite": "unite", "cut": "subtract", "common": "common"}
 class Combine(Operation):
     """Works one solid with others where they stand."""
 
-    part: tuple[str, ...]
-    tools: tuple[str, ...]
+    part: tuple[Reference, ...]
+    tools: tuple[Reference, ...]
     way: str = "unite"
     after: str = "go"
     drop: tuple[int, ...] = ()
@@ -43,8 +43,8 @@ class Combine(Operation):
         if locked and self.way == "unite":
             raise EditError(f"{locked[0].body.name} is locked, so nothing is joined to it; unlock it first",
                             [f"n{locked[0].node.id}"], field="tools")  # fmt: skip
-        inside = placement.inverse(place.matrix)
-        shapes = [placed(work.geometry.solid(o.body.shape).shape, placement.multiply(inside, o.matrix)) for o in others]
+        inside = place.matrix.inverse
+        shapes = [placed(work.geometry.solid(o.body.shape).shape, (inside @ o.matrix)) for o in others]
         solid, result, trace = combine_into(work, place.body, _KINDS[self.way], shapes)
         if not parts_of(result, "solid"):
             raise CannotDo("nothing would be left", field="tools")
@@ -59,7 +59,7 @@ class Combine(Operation):
             sources += [(ShapeIndex(s), o.body.ids()) for s, o in zip(shapes, others, strict=True) if o.body.id in last]
         snapshot, pieces = in_pieces(work, work.snapshot, place.body, result, sources, trace)
         left = work.geometry.solid(snapshot.body(place.body.id).shape).volume_mm3
-        if self.way == "cut" and count == 1 and abs(left - solid.volume_mm3) < TOUCH:
+        if self.way == "cut" and count == 1 and abs(left - solid.volume_mm3) < NOTHING:
             raise CannotDo("they do not meet, so nothing would change", self.part, field="tools")
         snapshot, left_over = kept_pieces(work, snapshot, [place.body.id], self.drop)
         if goes:

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .. import rigid as placement
 from ..errors import CannotDo, EditError
 from ..kernel import build
 from ..kernel.boolean import combine
@@ -17,10 +16,11 @@ from ..kernel.shapes import Shape
 from ..kernel.volumes import volume_properties
 from ..local.surfaces import Floats
 from ..model.holes import SCREWS, Screw
-from ..model.snapshot import Body, split_id
+from ..model.references import Reference
+from ..model.snapshot import Body
 from .booleans import combined
 from .facts import change_facts
-from .reshaping import matrix_of, triple, vector
+from .reshaping import triple, vector
 from .work import Fact, Handle, Operation, Outcome, Work
 
 TIP = math.radians(118) / 2  # half the angle of a twist drill's point
@@ -41,23 +41,21 @@ class _Spot:
 class Drill(Operation):
     """Cuts a standard hole square to a flat face."""
 
-    face: tuple[str, ...]
+    face: tuple[Reference, ...]
     kind: str = "clearance"
     screw: str = "M6"
     fit: str = "medium"
     diameter: float | None = None
     across: float = 0.0
     up: float = 0.0
-    start: tuple[str, ...] | None = None
+    start: tuple[Reference, ...] | None = None
     depth: float | None = None
 
     def handle(self, work: Work) -> Handle | None:
-        body, spot = self._spot(work)
-        matrix = matrix_of(work.snapshot, body)
+        _, spot = self._spot(work)
+        matrix = self.face[0].matrix
         start = spot.origin - self.across * spot.across
-        return Handle(
-            "across", placement.point(matrix, start.tolist()), placement.direction(matrix, triple(spot.across))
-        )
+        return Handle("across", matrix.point(start.tolist()), matrix.direction(triple(spot.across)))
 
     def do(self, work: Work) -> Outcome:
         body, spot = self._spot(work)
@@ -94,8 +92,7 @@ class Drill(Operation):
 
     def _tools(self, work: Work, body: Body, spot: _Spot, screw: Screw, diameter: float) -> list[Shape]:
         outside = spot.origin - OVER * spot.inward
-        low, high = work.geometry.solid(body.shape).rough_box
-        far = math.dist(low, high) + 2 * OVER
+        far = work.geometry.solid(body.shape).rough_box.diagonal + 2 * OVER
 
         def pin(radius: float, length: float) -> Shape:
             return build.cylinder(radius, length + OVER, outside.tolist(), spot.inward.tolist())
@@ -124,30 +121,30 @@ class Drill(Operation):
         return tools
 
     def _spot(self, work: Work) -> tuple[Body, _Spot]:
-        body, index = work.snapshot.owner_of("face", split_id(self.face[0])[1])
+        body, index = self.face[0].owner
         facts = face_facts(work.geometry.solid(body.shape).index.get("face", index))
-        inside = placement.inverse(matrix_of(work.snapshot, body))
+        inside = self.face[0].matrix.inverse
         normal = vector(facts.normal)
-        wish = vector(placement.direction(inside, (1.0, 0.0, 0.0)))
+        wish = vector(inside.direction((1.0, 0.0, 0.0)))
         if abs(float(wish @ normal)) > 0.9:
-            wish = vector(placement.direction(inside, (0.0, 1.0, 0.0)))
+            wish = vector(inside.direction((0.0, 1.0, 0.0)))
         across = wish - (wish @ normal) * normal
         across = across / np.linalg.norm(across)
         up = np.cross(normal, across)
         start = vector(facts.centroid)
         if self.start:
-            start = vector(placement.point(inside, self._start(work)))
+            start = vector(inside.point(self._start(work)))
             start = start - ((start - vector(facts.centroid)) @ normal) * normal
         return body, _Spot(start + self.across * across + self.up * up, -normal, across, up)
 
     def _start(self, work: Work) -> Sequence[float]:
         """Model coordinates."""
         assert self.start is not None
-        kind, number = split_id(self.start[0])
-        body, index = work.snapshot.owner_of(kind, number)
-        matrix = matrix_of(work.snapshot, body)
+        kind = self.start[0].kind
+        body, index = self.start[0].owner
+        matrix = self.start[0].matrix
         solid = work.geometry.solid(body.shape)
         if kind == "vertex":
-            return placement.point(matrix, vertex_point(solid.index.get("vertex", index)))
+            return matrix.point(vertex_point(solid.index.get("vertex", index)))
         facts = edge_facts(solid.index.get("edge", index))
-        return placement.point(matrix, facts.axis[0] if facts.axis else facts.middle)
+        return matrix.point(facts.axis[0] if facts.axis else facts.middle)

@@ -13,7 +13,8 @@ from ..kernel.shapes import Shape, ShapeIndex
 from ..local.edge_runs import loops_with, tangent_run
 from ..model.derive import reshape_body
 from ..model.geometry import Solid
-from ..model.snapshot import Body, Snapshot, split_id, text_id
+from ..model.references import Reference
+from ..model.snapshot import Body, Snapshot, text_id
 from ..units import editable_length
 from .facts import change_facts
 from .ladder import FAILURES, largest_that_works, reason_of
@@ -22,12 +23,12 @@ from .work import Outcome, Work
 Blend = Callable[[Solid, list[int]], Blended]
 
 
-def edges_by_body(work: Work, picked: Sequence[str], run: str) -> dict[int, list[int]]:
+def edges_by_body(work: Work, picked: Sequence[Reference], run: str) -> dict[int, list[int]]:
     """Edge places in each body's index.  Raises EditError when a picked edge is not sharp."""
     found: dict[int, list[int]] = {}
     for ident in picked:
-        kind, number = split_id(ident)
-        body, index = work.snapshot.owner_of(kind, number)
+        kind, number = ident.kind, ident.number
+        body, index = ident.owner
         if body.kind == "mesh":
             raise EditError(f"{body.name} is a mesh of triangles; this edit needs exact edges", [ident])
         topology = work.geometry.solid(body.shape).topology
@@ -48,7 +49,9 @@ def edges_by_body(work: Work, picked: Sequence[str], run: str) -> dict[int, list
     return found
 
 
-def blend_edges(work: Work, picked: Sequence[str], run: str, size: float, blend: Callable[[float], Blend]) -> Outcome:
+def blend_edges(
+    work: Work, picked: Sequence[Reference], run: str, size: float, blend: Callable[[float], Blend]
+) -> Outcome:
     """Blend the picked edges with what goes along; `blend` gives the kernel's call for a size."""
     snapshot = work.snapshot
     chosen = edges_by_body(work, picked, run)

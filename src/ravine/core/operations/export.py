@@ -10,7 +10,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .. import formats
-from .. import rigid as placement
 from ..errors import EditError
 from ..formats.reading import TriangleWrite
 from ..kernel import serial
@@ -19,7 +18,9 @@ from ..kernel.shapes import ShapeIndex, placed
 from ..kernel.tessellate import face_mesh, join_meshes, mesh_afresh, whole_mesh
 from ..model.finishes import colour_of
 from ..model.geometry import Solid, TriangleMesh
+from ..model.references import Reference
 from ..model.snapshot import Node, Occurrence, Snapshot, split_id, text_id
+from ..rigid import Rigid
 from ..units import LENGTHS
 from .work import Fact, Operation, Outcome, Work
 
@@ -35,7 +36,7 @@ _ENDINGS = {"iges": "igs"}
 class Export(Operation):
     """Writes STEP or IGES (exact, with names and colours."""
 
-    parts: tuple[str, ...] = ()
+    parts: tuple[Reference, ...] = ()
     format: str = "step"
     units: str = "mm"
     tolerance: float = 0.05
@@ -43,7 +44,7 @@ class Export(Operation):
 
     def do(self, work: Work) -> Outcome:
         snapshot = work.snapshot
-        chosen = [split_id(i)[1] for i in self.parts] or list(snapshot.roots)
+        chosen = [i.number for i in self.parts] or list(snapshot.roots)
         if not chosen:
             raise EditError("the model is empty, so there is nothing to save; bring in a file first", field="parts")
         leaves = {n for c in chosen for n in snapshot.leaves_below(c)}
@@ -54,7 +55,7 @@ class Export(Operation):
         if self.format == "stl":
             data, facts = _stl(work, shown, self.units, self.tolerance)
         elif self.format == "brep":
-            data, facts = formats.WRITERS["brep"](_exact(work, shown, "B-rep")), ()
+            data, facts = formats.writer("brep")(_exact(work, shown, "B-rep")), ()
         elif self.format in _TRIANGLES:
             data, facts = _triangles(work, shown, self.format, self.units, self.tolerance)
         else:
@@ -93,10 +94,9 @@ def _meshes(work: Work, shown: list[Occurrence], tolerance: float) -> Iterator[t
 def _stl(work: Work, shown: list[Occurrence], units: str, tolerance: float) -> tuple[bytes, tuple[Fact, ...]]:
     corners = []
     for found, points, triangles in _meshes(work, shown, tolerance):
-        matrix = np.array(found.matrix).reshape(3, 4)
-        corners.append((points @ matrix[:, :3].T + matrix[:, 3])[triangles])
+        corners.append(found.matrix.points(points)[triangles])
     soup = np.concatenate(corners) / LENGTHS[units]
-    return formats.WRITERS["stl"](soup), (Fact("triangles", "triangles", float(len(soup)), "count"),)
+    return formats.writer("stl")(soup), (Fact("triangles", "triangles", float(len(soup)), "count"),)
 
 
 def _triangles(
@@ -109,7 +109,7 @@ def _triangles(
     if kind == "obj" and work.snapshot.sets:
         parts = [p for part, found in zip(parts, shown, strict=True) for p in _by_sets(work, found, part, tolerance)]
     count = sum(len(p.triangles) for p in parts)
-    return formats.WRITERS[kind](parts, units), (Fact("triangles", "triangles", float(count), "count"),)
+    return formats.writer(kind)(parts, units), (Fact("triangles", "triangles", float(count), "count"),)
 
 
 def _by_sets(work: Work, found: Occurrence, part: TriangleWrite, tolerance: float) -> Iterator[TriangleWrite]:
@@ -152,10 +152,10 @@ def _exact_tree(
             colours = {body.faces.index(f): c[:7] for f, c in body.face_finishes.items()}
             parts.append(WritePart(body.name, work.geometry.solid(body.shape).shape, colour_of(body.finish), colours))
 
-    def write_node(node: Node, matrix: placement.Matrix) -> WriteNode:
+    def write_node(node: Node, matrix: Rigid) -> WriteNode:
         below = [write_node(snapshot.nodes[c], snapshot.nodes[c].placement) for c in node.children]
         return WriteNode(node.name, matrix, None if node.body is None else numbers[node.body], below)
 
     places = {node.id: matrix for node, matrix, _ in snapshot.walk()}
     roots = [write_node(snapshot.nodes[c], places[c]) for c in chosen]
-    return formats.WRITERS[kind](roots, parts, title)
+    return formats.writer(kind)(roots, parts, title)

@@ -11,6 +11,8 @@ from ..errors import EditError
 from ..kernel import build
 from ..kernel.draft import drafted
 from ..kernel.shapes import Shape
+from ..model.references import Reference
+from ..rigid import Rigid
 from .new_material import profile_of, put, united
 from .targets import distance_to
 from .work import Handle, Operation, Outcome, Work
@@ -23,9 +25,9 @@ FLATTEST = math.radians(0.01)
 class Extrude(Operation):
     """Pulls closed areas square to their sketch."""
 
-    areas: tuple[str, ...]
+    areas: tuple[Reference, ...]
     distance: float | None = None
-    until: tuple[str, ...] | None = None
+    until: tuple[Reference, ...] | None = None
     sides: str = "one"
     taper: float = 0.0
     way: str = "joining"
@@ -52,8 +54,7 @@ class Extrude(Operation):
     def _tool(self, face: Shape, normal: np.ndarray, distance: float) -> Shape:
         start = -distance / 2 if self.sides == "both" else 0.0
         if start:
-            x, y, z = (start * normal).tolist()
-            face = build.moved(face, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z])
+            face = build.moved(face, Rigid.slide(start * normal))
         prism = build.extrude(face, (distance * normal).tolist())
         return drafted(prism, face, (normal * np.sign(distance)).tolist(), self.taper) if self.taper else prism
 

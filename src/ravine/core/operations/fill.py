@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..kernel.open_surfaces import filled
+from ..model.references import Reference
 from .open_surfaces import edge_shapes, new_sheet
 from .work import Operation, Outcome, Work
 
@@ -13,7 +14,7 @@ from .work import Operation, Outcome, Work
 class Fill(Operation):
     """Lays an open surface into a closed loop of edges or sketched curves."""
 
-    edges: tuple[str, ...]
+    edges: tuple[Reference, ...]
 
     def do(self, work: Work) -> Outcome:
         return new_sheet(work, filled(edge_shapes(work, self.edges)))

@@ -8,17 +8,17 @@ from dataclasses import dataclass
 
 from ..local.chamfers import chamfers_beside
 from ..local.engine import Reshaped
-from ..model.snapshot import split_id
+from ..model.references import Reference
 from .work import Fact, Work
 
 STAYS = ("chamfer stays, since it could not follow", "chamfers stay, since they could not follow")
 
 
-def no_chamfers(work: Work, picked: Sequence[str]) -> frozenset[str]:
+def no_chamfers(work: Work, picked: Sequence[Reference]) -> frozenset[str]:
     """The field's name, for a pick beside which there are none."""
     for ident in picked:
-        kind, number = split_id(ident)
-        body, index = work.snapshot.owner_of(kind, number)
+        kind = ident.kind
+        body, index = ident.owner
         if kind == "face" and body.kind == "solid" and chamfers_beside(work.geometry.solid(body.shape).topology, index):
             return frozenset()
     return frozenset({"chamfers"})

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 from ..local.failure import LocalFailure
 from ..local.partial_fillet import given_back
-from ..model.snapshot import Body, Snapshot, split_id, text_id
+from ..model.references import Reference
+from ..model.snapshot import Body, Snapshot, text_id
 from .booleans import combined
 from .facts import change_facts
 from .reshaping import refusal
@@ -18,12 +19,12 @@ class GiveBackPart(Operation):
     """Makes the edge under a round sharp again over a share of its length, so that a neighbour can be changed
     there."""
 
-    face: tuple[str, ...]
+    face: tuple[Reference, ...]
     share: float = 0.5
     end: str = "first"
 
     def do(self, work: Work) -> Outcome:
-        number = split_id(self.face[0])[1]
+        number = self.face[0].number
         body, _ = work.snapshot.owner_of("face", number)
         after = self._given(work, body, number)
         return Outcome(after, change_facts(work, after, {body.id}))

@@ -8,7 +8,8 @@ from ..errors import EditError
 from ..local.engine import reshape
 from ..local.failure import LocalFailure
 from ..local.plan import Offset
-from ..model.snapshot import Body, Snapshot, split_id, text_id
+from ..model.references import Reference
+from ..model.snapshot import Body, Snapshot, text_id
 from ..units import editable_length
 from .booleans import combined
 from .facts import change_facts
@@ -23,10 +24,10 @@ CLEAR = 1.0  # mm by which the void stands out of the open faces
 class Hollow(Operation):
     """Takes the inside away and leaves a wall of even thickness; the picked faces are left open."""
 
-    faces: tuple[str, ...]
+    faces: tuple[Reference, ...]
     thickness: float
     other: float | None = None
-    thick: tuple[str, ...] | None = None
+    thick: tuple[Reference, ...] | None = None
 
     def do(self, work: Work) -> Outcome:
         if bool(self.thick) != (self.other is not None):
@@ -42,7 +43,7 @@ class Hollow(Operation):
         solid = work.geometry.solid(body.shape)
         topology = solid.topology
         open_ = set(indices(body, open_faces))
-        thick = {body.faces.index(f) for f in (split_id(t)[1] for t in self.thick or ()) if f in body.faces}
+        thick = {body.faces.index(f) for f in (t.number for t in self.thick or ()) if f in body.faces}
 
         def steps(wall: float) -> dict[int, Offset]:
             share = wall / self.thickness

@@ -27,7 +27,7 @@ from ..model.geometry import Solid
 from ..model.snapshot import Body, Node, Snapshot
 from ..model.trimesh_body import TriangleMesh
 from ..model.words import plural
-from ..rigid import IDENTITY, Matrix, multiply
+from ..rigid import IDENTITY, Rigid
 from ..sketch.drawing import Pen
 from ..sketch.entities import Picture, Sketch
 from ..sketch.strokes import lay
@@ -56,7 +56,7 @@ class ImportFile(Operation):
     def do(self, work: Work) -> Outcome:
         name = self.title_of_file()
         kind = formats.sniff(self.path, name)
-        found = formats.READERS[kind](self.path, formats.ReadOptions(self.units), work.progress)
+        found = formats.reader(kind)(self.path, formats.ReadOptions(self.units), work.progress)
         stem = os.path.splitext(name)[0]
         if len(found.roots) == 1 and kind not in ("step", "iges", "idf"):  # called after the passing file's own name
             _named_after(found, stem)
@@ -131,10 +131,10 @@ def _named_after(found: formats.Imported, stem: str) -> None:
 
 def _in_one(found: formats.Imported, stem: str) -> formats.Imported:
     """All exact parts as one body where they stand, all meshes as another."""
-    placed_parts: list[tuple[ReadPart | tuple, Matrix]] = []
+    placed_parts: list[tuple[ReadPart | tuple, Rigid]] = []
 
-    def visit(node: ReadNode, above: Matrix) -> None:
-        here = multiply(above, tuple(node.matrix))
+    def visit(node: ReadNode, above: Rigid) -> None:
+        here = above @ Rigid(node.matrix)
         if node.part is not None:
             placed_parts.append((found.parts[node.part], here))
         for child in node.children:
@@ -157,9 +157,8 @@ def _in_one(found: formats.Imported, stem: str) -> formats.Imported:
     return replace(found, parts=parts, roots=roots, colours={})
 
 
-def _moved(matrix: Matrix, corners: np.ndarray) -> np.ndarray:
-    rows = np.array(matrix).reshape(3, 4)
-    return corners @ rows[:, :3].T + rows[:, 3]
+def _moved(matrix: Rigid, corners: np.ndarray) -> np.ndarray:
+    return matrix.points(corners)
 
 
 def _all_solid(shapes: list[Shape]) -> bool:
@@ -228,5 +227,5 @@ def _node(snapshot: Snapshot, read: ReadNode, bodies: list[Body]) -> tuple[int, 
     body = None if read.part is None else bodies[read.part].id
     if body is None and not children:
         raise EditError(f"the group {read.name} in the file is empty")
-    node = Node(number, read.name, tuple(read.matrix), tuple(children), body, dict(read.attributes))
+    node = Node(number, read.name, Rigid(read.matrix), tuple(children), body, dict(read.attributes))
     return number, snapshot.with_node(node)

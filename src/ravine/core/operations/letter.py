@@ -10,6 +10,7 @@ import numpy as np
 from ..errors import CannotDo, EditError
 from ..kernel import build
 from ..model.profiles import face_of
+from ..model.references import Reference
 from ..sketch.entities import Curve, Plane, Sketch
 from ..sketch.lettering import width
 from ..sketch.plane_curves import text_outlines
@@ -25,7 +26,7 @@ from .work import Operation, Outcome, Work
 class Letter(Operation):
     """Puts a line of text on a flat face, in its middle or off it, raised or cut in."""
 
-    face: tuple[str, ...]
+    face: tuple[Reference, ...]
     words: str
     font: str = "sans"
     height: float = 5.0

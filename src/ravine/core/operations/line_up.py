@@ -6,21 +6,22 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from .. import rigid as placement
 from ..errors import EditError
-from ..local.surfaces import Floats, Motion
-from ..model.snapshot import Snapshot, split_id
+from ..local.surfaces import Floats
+from ..model.references import Reference
+from ..model.snapshot import Snapshot
 from ..model.trimesh_body import TriangleMesh
+from ..rigid import Rigid
+from ..tolerances import ALIGNED
 from ..units import format_angle
 from .axes import Axis, picked_axis
 from .facts import change_facts
 from .move_faces import moved_feature
 from .planting import reach
-from .reshaping import indices, into_body, matrix_of
+from .reshaping import indices, into_body
 from .work import Fact, Operation, Outcome, Work
 
 ROUND = frozenset({"cylinder", "cone", "torus"})
-ONE = 1e-9
 
 
 @dataclass(frozen=True)
@@ -32,14 +33,14 @@ class Mismatch:
 
     @property
     def none(self) -> bool:
-        return self.apart < ONE and self.lean < ONE
+        return self.apart < ALIGNED and self.lean < ALIGNED
 
 
 @dataclass(frozen=True, kw_only=True)
 class LineUp(Operation):
     """Makes two axes that should be one coincide: bores that a scan or an old file left a little apart."""
 
-    faces: tuple[str, ...]
+    faces: tuple[Reference, ...]
     stays: str = "first"
     moving: str = "feature"
 
@@ -56,28 +57,27 @@ class LineUp(Operation):
         )
         if self.moving == "part":
             return Outcome(self._part(work, stays, moves, motion), facts)
-        body, _ = work.snapshot.owner_of("face", split_id(moves)[1])
+        body, _ = moves.owner
         if body.locked:
             raise EditError(f"{body.name} is locked, so it stays; let the other face move", [moves], field="stays")
         if body.kind == "mesh":
             raise EditError(f"{body.name} is a mesh, whose features do not move; move its part, or make a solid of it",
                             [moves], field="moving")  # fmt: skip
         solid = work.geometry.solid(body.shape)
-        chosen = reach(solid, indices(body, [split_id(moves)[1]]), "feature")
-        own = into_body(work.snapshot, body, motion)
+        chosen = reach(solid, indices(body, [moves.number]), "feature")
+        own = into_body(moves.matrix, motion)
         snapshot, followed = moved_feature(work, work.snapshot, body, chosen, own)
         return Outcome(snapshot, (*facts, *change_facts(work, snapshot, {body.id}), *followed.facts))
 
-    def _part(self, work: Work, stays: str, moves: str, motion: Motion) -> Snapshot:
+    def _part(self, work: Work, stays: Reference, moves: Reference, motion: Rigid) -> Snapshot:
         snapshot = work.snapshot
-        body, _ = snapshot.owner_of("face", split_id(moves)[1])
-        other, _ = snapshot.owner_of("face", split_id(stays)[1])
+        body, _ = moves.owner
+        other, _ = stays.owner
         if body.id == other.id:
             raise EditError("both axes belong to one part; move the feature", self.faces, field="moving")
         found = snapshot.occurrences(body.id)[0]
-        above = placement.multiply(found.matrix, placement.inverse(found.node.placement))
-        rows = tuple(float(v) for v in motion.matrix.reshape(-1))
-        local = placement.multiply(placement.inverse(above), placement.multiply(rows, matrix_of(snapshot, body)))
+        above = found.matrix @ found.node.placement.inverse
+        local = above.inverse @ (motion @ moves.matrix)
         return snapshot.with_node(replace(found.node, placement=local))
 
 
@@ -93,22 +93,22 @@ def mismatch(first: Axis, second: Axis) -> Mismatch:
     return Mismatch(float(np.linalg.norm(off)), float(lean))
 
 
-def onto(stays: Axis, moves: Axis) -> Motion:
+def onto(stays: Axis, moves: Axis) -> Rigid:
     """The least motion, model coordinates, that lays one axis on another."""
     assert stays.direction is not None
     assert moves.direction is not None
     target = stays.direction * (np.sign(stays.direction @ moves.direction) or 1.0)
     across = np.cross(moves.direction, target)
     sine = float(np.linalg.norm(across))
-    turn = Motion.slide(np.zeros(3))
+    turn = Rigid.slide(np.zeros(3))
     if sine > 1e-15:
-        turn = Motion.about(moves.point, across, float(np.arctan2(sine, moves.direction @ target)))
+        turn = Rigid.about(moves.point, across, float(np.arctan2(sine, moves.direction @ target)))
     off: Floats = stays.point - moves.point
-    return Motion(turn.turn, turn.shift + off - (off @ stays.direction) * stays.direction)
+    return Rigid.of(turn.turn, turn.shift + off - (off @ stays.direction) * stays.direction)
 
 
-def _axis(work: Work, face: str) -> Axis:
-    body, index = work.snapshot.owner_of("face", split_id(face)[1])
+def _axis(work: Work, face: Reference) -> Axis:
+    body, index = face.owner
     geometry = work.geometry.get(body.shape)
     surface = geometry.surface(index) if isinstance(geometry, TriangleMesh) else geometry.topology.surface(index)
     if surface is None or surface.kind not in ROUND:
@@ -116,6 +116,6 @@ def _axis(work: Work, face: str) -> Axis:
     axis = picked_axis(work, face)
     assert axis.direction is not None
     box = geometry.face_box(index) if isinstance(geometry, TriangleMesh) else geometry.topology.boxes[index]
-    middle = placement.point(matrix_of(work.snapshot, body), ((box[:3] + box[3:]) / 2).tolist())
+    middle = face.matrix.point(((box[:3] + box[3:]) / 2).tolist())
     along = float((np.array(middle) - axis.point) @ axis.direction)
     return Axis(axis.point + along * axis.direction, axis.direction)

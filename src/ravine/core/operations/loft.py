@@ -6,8 +6,9 @@ from dataclasses import dataclass
 
 from ..errors import EditError
 from ..kernel.sweep import led, lofted
-from ..model.profiles import face_of, region_named
-from ..model.snapshot import split_id
+from ..model.profiles import face_of
+from ..model.references import Reference
+from ..model.sketch_regions import region_named
 from .new_material import put, united
 from .open_surfaces import edge_shapes
 from .work import Operation, Outcome, Work
@@ -17,13 +18,13 @@ from .work import Operation, Outcome, Work
 class Loft(Operation):
     """Smooth or straight walls through one area each of several sketches, in the order of the pick."""
 
-    areas: tuple[str, ...]
+    areas: tuple[Reference, ...]
     walls: str = "smooth"
-    guide: tuple[str, ...] | None = None
+    guide: tuple[Reference, ...] | None = None
     way: str = "joining"
 
     def do(self, work: Work) -> Outcome:
-        sketches = [work.snapshot.sketch(split_id(a)[1]) for a in self.areas]
+        sketches = [work.snapshot.sketch(a.number) for a in self.areas]
         if len({s.id for s in sketches}) < len(sketches):
             raise EditError("a loft takes one area of each sketch", self.areas, field="areas")
         faces = [face_of(s.plane, region_named(s, a)) for s, a in zip(sketches, self.areas, strict=True)]

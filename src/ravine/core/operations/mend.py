@@ -10,6 +10,7 @@ from ..mending.ladder import EVERYTHING, mended
 from ..mending.mesh_mending import mesh_mended
 from ..model.derive import remesh_body
 from ..model.geometry import Solid
+from ..model.references import Reference
 from ..model.words import describe_nodes
 from .mended_bodies import bodies_of, taken_over
 from .work import Fact, Operation, Outcome, Work
@@ -25,7 +26,7 @@ class Mend(Operation):
     their borders tell, turns faces to one side, draws loose edges anew where their faces cross, merges faces
     split for no reason."""
 
-    parts: tuple[str, ...]
+    parts: tuple[Reference, ...]
     what: str = "everything"
     widest: float | None = None
 

@@ -11,14 +11,15 @@ from ..kernel.shapes import Shape, ShapeIndex, parts_of
 from ..mending.ladder import Mended, size_of
 from ..model.derive import reshape_body
 from ..model.geometry import Solid
-from ..model.snapshot import Body, Snapshot, split_id
+from ..model.references import Reference
+from ..model.snapshot import Body, Snapshot
 from ..model.trimesh_body import TriangleMesh
 from .work import Fact, Work
 
 
-def bodies_of(work: Work, parts: tuple[str, ...]) -> list[Body]:
+def bodies_of(work: Work, parts: tuple[Reference, ...]) -> list[Body]:
     """The bodies below picked places, each once.  Raises EditError for locked ones."""
-    leaves = dict.fromkeys(leaf for p in parts for leaf in work.snapshot.leaves_below(split_id(p)[1]))
+    leaves = dict.fromkeys(leaf for p in parts for leaf in work.snapshot.leaves_below(p.number))
     bodies = {b: work.snapshot.bodies[b] for n in leaves if (b := work.snapshot.nodes[n].body) is not None}
     locked = next((b for b in bodies.values() if b.locked), None)
     if locked:
@@ -48,7 +49,7 @@ def sheet_facts(found: Mended) -> tuple[Fact, ...]:
     return (*facts, Fact("area", "area", abs(area_properties(found.shape).amount), "area"))
 
 
-def mesh_bodies(work: Work, parts: tuple[str, ...]) -> list[tuple[Body, TriangleMesh]]:
+def mesh_bodies(work: Work, parts: tuple[Reference, ...]) -> list[tuple[Body, TriangleMesh]]:
     """Raises EditError for parts that are no meshes, or locked."""
     found = []
     for body in bodies_of(work, parts):

@@ -11,7 +11,8 @@ from ..kernel.history import carry_ids
 from ..kernel.shapes import ShapeIndex
 from ..model.derive import reshape_body
 from ..model.geometry import Solid
-from ..model.snapshot import Body, Snapshot, split_id
+from ..model.references import Reference
+from ..model.snapshot import Body, Snapshot
 from .work import Fact, Operation, Outcome, Work
 
 
@@ -19,18 +20,18 @@ from .work import Fact, Operation, Outcome, Work
 class Merge(Operation):
     """Faces that continue one another on one surface become one."""
 
-    parts: tuple[str, ...]
+    parts: tuple[Reference, ...]
 
     def do(self, work: Work) -> Outcome:
         snapshot, count = work.snapshot, 0
         wanted: dict[int, set[int] | None] = {}
         for ident in self.parts:
-            kind, number = split_id(ident)
+            kind, number = ident.kind, ident.number
             if kind == "node":
                 for leaf in snapshot.leaves_below(number):
                     wanted[snapshot.nodes[leaf].body or 0] = None
                 continue
-            body, index = snapshot.owner_of(kind, number)
+            body, index = ident.owner
             row = wanted.setdefault(body.id, set())
             if row is not None:
                 topology = work.geometry.solid(body.shape).topology

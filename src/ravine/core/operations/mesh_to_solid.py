@@ -11,6 +11,7 @@ from ..mending.from_forms import solid_from
 from ..mending.mesh_regions import forms_of, regions_of
 from ..model.derive import blank_ids, reshape_body
 from ..model.geometry import Solid
+from ..model.references import Reference
 from ..model.snapshot import Body, Node, Snapshot
 from ..model.trimesh_body import TriangleMesh
 from ..units import format_length
@@ -26,7 +27,7 @@ class MeshToSolid(Operation):
     """Recognises planes, cylinders, cones, balls and rings, crosses them where they meet, and makes the exact
     solid inside them."""
 
-    parts: tuple[str, ...]
+    parts: tuple[Reference, ...]
     deviation: float | None = None
     place: str = "instead"
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from .. import rigid as placement
 from ..errors import CannotDo, EditError
 from ..kernel.shapes import Shape, parts_of
 from ..kernel.transform import mirrored
+from ..model.references import Reference
 from ..model.snapshot import Mirrored, Occurrence, Snapshot
 from ..sketch.entities import Vec
 from .axes import MODEL_AXES, face_middle
@@ -21,8 +21,8 @@ from .work import Fact, Operation, Outcome, Work
 class Mirror(Operation):
     """Makes the mirrored solid across a flat face or a plane of the model."""
 
-    parts: tuple[str, ...]
-    face: tuple[str, ...] | None = None
+    parts: tuple[Reference, ...]
+    face: tuple[Reference, ...] | None = None
     along: str = "x"
     height: float = 0.0
     result: str = "apart"
@@ -50,8 +50,8 @@ class Mirror(Operation):
         else:
             normal = list(MODEL_AXES[self.along])
             point = [self.height * c for c in normal]
-        inside = placement.inverse(place.matrix)
-        return placement.point(inside, point), placement.direction(inside, normal)
+        inside = place.matrix.inverse
+        return inside.point(point), inside.direction(normal)
 
     def _mirrored(self, work: Work, place: Occurrence) -> Shape:
         return mirrored(work.geometry.solid(place.body.shape).shape, *self._plane(work, place))

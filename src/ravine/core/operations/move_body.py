@@ -6,9 +6,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from .. import rigid as placement
 from ..local.surfaces import Floats
-from ..model.snapshot import split_id
+from ..model.references import Reference
 from .axes import Placing, placing
 from .placed_moves import placed_motion, placing_handle, slide_until
 from .repeat_parts import repeat_places
@@ -19,21 +18,21 @@ from .work import Fact, Handle, Operation, Outcome, Work
 class MoveBody(Operation):
     """Slides parts along a direction and turns them about it."""
 
-    parts: tuple[str, ...]
+    parts: tuple[Reference, ...]
     way: str = "move"
     along: str = "x"
-    axis: tuple[str, ...] | None = None
+    axis: tuple[Reference, ...] | None = None
     distance: float = 0.0
-    until: tuple[str, ...] | None = None
+    until: tuple[Reference, ...] | None = None
     angle: float = 0.0
 
     def _middle(self, work: Work) -> Floats:
         """Of the box around the first part, model coordinates, mm."""
         snapshot = work.snapshot
-        leaf = snapshot.leaves_below(split_id(self.parts[0])[1])[0]
+        leaf = snapshot.leaves_below(self.parts[0].number)[0]
         found = next(o for o in snapshot.occurrences() if o.node.id == leaf)
-        low, high = work.geometry.get(found.body.shape).box
-        return np.array(placement.point(found.matrix, [(a + b) / 2 for a, b in zip(low, high, strict=True)]))
+        box = work.geometry.get(found.body.shape).box
+        return np.array(found.matrix.point(box.middle))
 
     def _placing(self, work: Work) -> Placing:
         return placing(work, self.axis, self._middle(work))
@@ -42,19 +41,18 @@ class MoveBody(Operation):
         where = self._placing(work)
         direction = where.along(self.along)
         distance = slide_until(work, self.until, where.origin, direction, self.distance)
-        rows = placed_motion(where.origin, direction, distance, self.angle).matrix
-        motion = tuple(float(v) for v in rows.reshape(-1))
+        motion = placed_motion(where.origin, direction, distance, self.angle)
         facts = (Fact("distance", "distance", distance, "length"),) if self.until else ()
         if self.way == "copy":
             made = repeat_places(work, self.parts, [motion])
             return replace(made, facts=(*made.facts, *facts))
         snapshot = work.snapshot
-        chosen = {split_id(i)[1] for i in self.parts}
+        chosen = {i.number for i in self.parts}
         for node, matrix, path in work.snapshot.walk():
             if node.id not in chosen or chosen & set(path):  # a part below a moved group moves with it
                 continue
-            above = placement.multiply(matrix, placement.inverse(node.placement))
-            local = placement.multiply(placement.inverse(above), placement.multiply(motion, matrix))
+            above = matrix @ node.placement.inverse
+            local = above.inverse @ (motion @ matrix)
             snapshot = snapshot.with_node(replace(snapshot.nodes[node.id], placement=local))
         return Outcome(snapshot, facts)
 

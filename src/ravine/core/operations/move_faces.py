@@ -9,10 +9,12 @@ from ..kernel.rebuild import carried
 from ..local.closing import close_up
 from ..local.failure import LocalFailure
 from ..local.features import lift_parts
-from ..local.surfaces import Floats, Motion
+from ..local.surfaces import Floats
 from ..model.derive import reshape_body
 from ..model.geometry import Solid
+from ..model.references import Reference
 from ..model.snapshot import Body, Snapshot
+from ..rigid import Rigid
 from .axes import Placing, face_middle, face_normal, placing
 from .blend_suppression import reshaped_with_blends_suppressed
 from .facts import change_facts
@@ -20,7 +22,7 @@ from .followers import Followed
 from .ladder import NothingWorked, first_that_works
 from .placed_moves import placed_motion, placing_handle, slide_until
 from .planting import plant, reach
-from .reshaping import faces_by_body, indices, into_body, refusal, reshape_step
+from .reshaping import faces_by_body, indices, into_body, place_of, refusal, reshape_step
 from .work import Fact, Handle, Operation, Outcome, Work
 
 
@@ -28,13 +30,13 @@ from .work import Fact, Handle, Operation, Outcome, Work
 class MoveFaces(Operation):
     """Slides faces along a direction and turns them about an axis; their neighbours follow, fillets roll along."""
 
-    faces: tuple[str, ...]
+    faces: tuple[Reference, ...]
     distance: float = 0.0
     way: str = "move"
     extent: str = "feature"
     along: str = "z"
-    axis: tuple[str, ...] | None = None
-    until: tuple[str, ...] | None = None
+    axis: tuple[Reference, ...] | None = None
+    until: tuple[Reference, ...] | None = None
     angle: float = 0.0
     chamfers: str = "following"
 
@@ -55,7 +57,7 @@ class MoveFaces(Operation):
             body = snapshot.body(number)
             solid = work.geometry.solid(body.shape)
             faces = reach(solid, indices(body, chosen), self.extent)
-            own = into_body(snapshot, body, motion)
+            own = into_body(place_of(self.faces, body), motion)
             work.progress(0.2, "working out the new place")
             if self.way == "copy":
                 snapshot = self._copy(work, snapshot, body, faces, own)
@@ -67,14 +69,14 @@ class MoveFaces(Operation):
             facts += (Fact("distance", "distance", distance, "length"),)
         return Outcome(snapshot, facts)
 
-    def _motion(self, work: Work) -> tuple[Motion, float]:
+    def _motion(self, work: Work) -> tuple[Rigid, float]:
         """In model coordinates, and how far it slides."""
         middle = face_middle(work, self.faces[0])[0]
         direction = self._direction(work)
         distance = slide_until(work, self.until, middle, direction, self.distance)
         return placed_motion(self._placing(work).origin, direction, distance, self.angle), distance
 
-    def _copy(self, work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Motion) -> Snapshot:
+    def _copy(self, work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Rigid) -> Snapshot:
         solid = work.geometry.solid(body.shape)
         try:
             parts = lift_parts(solid.topology, faces)
@@ -84,7 +86,7 @@ class MoveFaces(Operation):
 
 
 def moved_feature(
-    work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Motion, *, chamfers: bool = True
+    work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Rigid, *, chamfers: bool = True
 ) -> tuple[Snapshot, Followed]:
     """Faces (by index) moved, neighbours following along their own surfaces; a feature that leaves its face is taken
     out and planted anew.  Also what came along.  Raises EditError, after which nothing has changed."""
@@ -104,13 +106,13 @@ def moved_feature(
         raise refusal(work, body, nothing.first, "distance") from None
 
 
-def _with_blends_suppressed(work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Motion) -> Snapshot:
+def _with_blends_suppressed(work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Rigid) -> Snapshot:
     if not work.mode.checks:
         raise Unsettled("the rounds beside change their form here; shown when the hand rests")
     return reshaped_with_blends_suppressed(work, snapshot, body, {body.faces[f]: motion for f in faces})
 
 
-def _replanted(work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Motion) -> Snapshot:
+def _replanted(work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Rigid) -> Snapshot:
     """Where the feature leaves its face: close up here, plant there.  Its faces get new ids."""
     solid = work.geometry.solid(body.shape)
     parts = lift_parts(solid.topology, faces)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from .. import rigid as placement
 from ..errors import CannotDo
 from ..kernel.boolean import combine, single_solid
 from ..kernel.check import fault
@@ -15,17 +14,19 @@ from ..kernel.shapes import Shape, ShapeIndex, compound, parts_of, placed
 from ..kernel.volumes import volume_properties
 from ..model.derive import blank_ids, reshape_body
 from ..model.geometry import Solid
-from ..model.profiles import face_of, region_named
+from ..model.profiles import face_of
+from ..model.references import Reference
+from ..model.sketch_regions import region_named
 from ..model.snapshot import Body, Node, Occurrence, Snapshot
+from ..rigid import IDENTITY
 from ..sketch.entities import Sketch
 from ..sketch.regions import Region
+from ..tolerances import NOTHING, TOUCHING
 from .bodies import in_pieces
 from .booleans import combine_into
 from .facts import change_facts
 from .sketching import sketch_of
 from .work import Fact, Outcome, Work
-
-TOUCH = 1e-6  # mm³ or mm
 
 
 @dataclass(frozen=True)
@@ -37,7 +38,7 @@ class Profile:
     faces: tuple[Shape, ...]
 
 
-def profile_of(work: Work, picked: Sequence[str]) -> Profile:
+def profile_of(work: Work, picked: Sequence[Reference]) -> Profile:
     sketch = sketch_of(work.snapshot, picked, "areas")
     areas = tuple(dict.fromkeys(region_named(sketch, p) for p in picked))
     return Profile(sketch, areas, tuple(face_of(sketch.plane, a) for a in areas))
@@ -85,7 +86,7 @@ def _alone(work: Work, snapshot: Snapshot, tool: Shape, name: str) -> tuple[Snap
         taken.add(label)
         fresh = Body(body, label, "solid", "", ())
         snapshot = reshape_body(snapshot, work.geometry, fresh, Solid(solid), blank_ids(solid))
-        snapshot = snapshot.with_node(Node(node, label, placement.IDENTITY, (), body))
+        snapshot = snapshot.with_node(Node(node, label, IDENTITY, (), body))
         snapshot = replace(snapshot, roots=(*snapshot.roots, node))
         made.add(body)
     return snapshot, made
@@ -93,20 +94,19 @@ def _alone(work: Work, snapshot: Snapshot, tool: Shape, name: str) -> tuple[Snap
 
 def near_parts(work: Work, tool: Shape) -> list[Occurrence]:
     """Unlocked solids whose boxes meet the tool's, each where it is first shown."""
-    low, high = rough_box(tool)
+    around = rough_box(tool)
     found: dict[int, Occurrence] = {}
     for place in work.snapshot.occurrences():
         if place.body.kind != "solid" or place.body.locked or place.body.id in found:
             continue
         shape = placed(work.geometry.solid(place.body.shape).shape, place.matrix)
-        a, b = rough_box(shape)
-        if all(low[k] <= b[k] + TOUCH and a[k] <= high[k] + TOUCH for k in range(3)):
+        if around.meets(rough_box(shape), TOUCHING):
             found[place.body.id] = place
     return list(found.values())
 
 
 def _inside(tool: Shape, place: Occurrence) -> Shape:
-    return placed(tool, placement.inverse(place.matrix))
+    return placed(tool, place.matrix.inverse)
 
 
 def _joined(work: Work, tool: Shape, name: str) -> tuple[Snapshot, set[int]]:
@@ -124,8 +124,8 @@ def _joined(work: Work, tool: Shape, name: str) -> tuple[Snapshot, set[int]]:
     if many:
         raise CannotDo(f"{many.body.name} stands in several places and cannot become one with "
                         f"{first.body.name}; make it a part of its own", [f"n{many.node.id}"], field="way")  # fmt: skip
-    inside = placement.inverse(first.matrix)
-    shapes = [placed(work.geometry.solid(o.body.shape).shape, placement.multiply(inside, o.matrix)) for o in others]
+    inside = first.matrix.inverse
+    shapes = [placed(work.geometry.solid(o.body.shape).shape, (inside @ o.matrix)) for o in others]
     solid, result, trace = combine_into(work, first.body, "unite", [_inside(tool, first), *shapes])
     solids = parts_of(result, "solid")
     if len(solids) != 1:
@@ -149,7 +149,7 @@ def _cut(work: Work, tool: Shape) -> tuple[Snapshot, set[int]]:
         solid, result, trace = combine_into(work, place.body, "subtract", [_inside(tool, place)])
         if not parts_of(result, "solid"):
             raise CannotDo(f"nothing of {place.body.name} would be left", [f"n{place.node.id}"], field="way")
-        if abs(volume_properties(result).amount - solid.volume_mm3) < TOUCH:
+        if abs(volume_properties(result).amount - solid.volume_mm3) < NOTHING:
             continue
         sources = [(solid.index, place.body.ids())]
         snapshot, _ = in_pieces(work, snapshot, place.body, result, sources, trace)

@@ -56,12 +56,12 @@ def lay(work: Work, snapshot: Snapshot, pattern: Pattern, layout: Layout) -> Sna
     known = set(body.faces)
     body = snapshot.body(pattern.body)
     topology = work.geometry.solid(body.shape).topology
-    low, high = work.geometry.solid(body.shape).rough_box
+    size = work.geometry.solid(body.shape).rough_box.diagonal
     fresh = [i for i, f in enumerate(body.faces) if f not in known]
     first = indices(body, [f for f in pattern.members[0, 0] if f in body.faces])
     whole = dict(zip([f for f in pattern.members[0, 0] if f in body.faces], first, strict=True))
     for place, motion in due.items():
-        copies = dict(zip(whole, find_copies(topology, first, motion, fresh, math.dist(low, high)), strict=True))
+        copies = dict(zip(whole, find_copies(topology, first, motion, fresh, size), strict=True))
         at = [copies.get(f, -1) for f in pattern.members[0, 0]]
         members[place] = tuple(body.faces[i] if i >= 0 else 0 for i in at)
     return snapshot.with_pattern(replace(pattern, layout=layout, members=members))

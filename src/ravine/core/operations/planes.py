@@ -6,15 +6,14 @@ import math
 
 import numpy as np
 
-from .. import rigid as placement
 from ..errors import EditError
 from ..kernel.queries import curve_frame, place_on, vertex_point
 from ..local.surfaces import Floats
-from ..model.snapshot import split_id
+from ..model.references import Reference
 from ..model.trimesh_body import TriangleMesh
 from ..sketch.entities import Plane
 from .axes import face_middle, picked_axis
-from .reshaping import matrix_of, triple, vector
+from .reshaping import triple, vector
 from .work import Work
 
 TAKES = (
@@ -24,11 +23,11 @@ TAKES = (
 )
 
 
-def plane_through(work: Work, picked: tuple[str, ...], angle: float = 0.0, field: str = "on") -> Plane:
+def plane_through(work: Work, picked: tuple[Reference, ...], angle: float = 0.0, field: str = "on") -> Plane:
     """Raises EditError for picks that give no plane."""
-    kinds = sorted(split_id(p)[0] for p in picked)
+    kinds = sorted(p.kind for p in picked)
     if kinds == ["sketch"]:
-        return work.snapshot.sketch(split_id(picked[0])[1]).plane
+        return work.snapshot.sketch(picked[0].number).plane
     faces = [p for p in picked if p[0] == "f"]
     edges = [p for p in picked if p[0] == "e"]
     corners = [corner_place(work, p) for p in picked if p[0] == "v"]
@@ -58,11 +57,11 @@ def plane_through(work: Work, picked: tuple[str, ...], angle: float = 0.0, field
             raise EditError("no plane runs through the two edges or axes", picked, field=field)
         return _along(p, u, normal)
     if kinds == ["edge", "vertex"]:
-        body, index = work.snapshot.owner_of("edge", split_id(edges[0])[1])
-        matrix = matrix_of(work.snapshot, body)
-        inside = placement.point(placement.inverse(matrix), corners[0].tolist())
+        body, index = edges[0].owner
+        matrix = edges[0].matrix
+        inside = matrix.inverse.point(corners[0].tolist())
         at, along = curve_frame(work.geometry.solid(body.shape).index.get("edge", index), inside)
-        return _upright(vector(placement.point(matrix, at)), vector(placement.direction(matrix, along)))
+        return _upright(vector(matrix.point(at)), vector(matrix.direction(along)))
     if kinds == ["edge", "face"]:
         point, way = _line(work, edges[0])
         _, normal = _flat_face(work, faces[0], field)
@@ -73,31 +72,31 @@ def plane_through(work: Work, picked: tuple[str, ...], angle: float = 0.0, field
     raise EditError(TAKES, picked, field=field)
 
 
-def plane_along(work: Work, edge: str, share: float) -> Plane:
+def plane_along(work: Work, edge: Reference, share: float) -> Plane:
     """Square to an edge, its origin on the edge at a share of its length."""
-    body, index = work.snapshot.owner_of("edge", split_id(edge)[1])
-    matrix = matrix_of(work.snapshot, body)
+    body, index = edge.owner
+    matrix = edge.matrix
     at, along = place_on(work.geometry.solid(body.shape).index.get("edge", index), share)
-    point = vector(placement.point(matrix, at))
-    plane = _upright(point, vector(placement.direction(matrix, along)))
+    point = vector(matrix.point(at))
+    plane = _upright(point, vector(matrix.direction(along)))
     return Plane(triple(point), plane.x, plane.y)
 
 
-def corner_place(work: Work, ident: str) -> Floats:
-    body, index = work.snapshot.owner_of("vertex", split_id(ident)[1])
+def corner_place(work: Work, ident: Reference) -> Floats:
+    body, index = ident.owner
     place = vertex_point(work.geometry.solid(body.shape).index.get("vertex", index))
-    return vector(placement.point(matrix_of(work.snapshot, body), place))
+    return vector(ident.matrix.point(place))
 
 
-def _line(work: Work, edge: str) -> tuple[Floats, Floats]:
+def _line(work: Work, edge: Reference) -> tuple[Floats, Floats]:
     """A point and the direction of a straight edge, or of the axis of a round edge or face."""
     found = picked_axis(work, edge)
     assert found.direction is not None  # only a corner has none
     return found.point, found.direction
 
 
-def _is_flat(work: Work, ident: str) -> bool:
-    body, index = work.snapshot.owner_of("face", split_id(ident)[1])
+def _is_flat(work: Work, ident: Reference) -> bool:
+    body, index = ident.owner
     geometry = work.geometry.get(body.shape)
     form = geometry.surface(index) if isinstance(geometry, TriangleMesh) else geometry.topology.surface(index)
     return form is not None and form.kind == "plane"
@@ -109,7 +108,7 @@ def _along_axis(point: Floats, axis: Floats) -> Plane:
     return _upright(point, normal - float(normal @ axis) * axis)
 
 
-def _flat_face(work: Work, ident: str, field: str) -> tuple[Floats, Floats]:
+def _flat_face(work: Work, ident: Reference, field: str) -> tuple[Floats, Floats]:
     if not _is_flat(work, ident):
         raise EditError(f"face {ident} is not flat; {TAKES}", [ident], field=field)
     return face_middle(work, ident)

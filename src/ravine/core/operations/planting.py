@@ -7,9 +7,9 @@ from collections.abc import Sequence
 from ..errors import CannotDo
 from ..kernel.shapes import placed
 from ..local.features import Lifted, feature_of
-from ..local.surfaces import Motion
 from ..model.geometry import Solid
 from ..model.snapshot import Body, Snapshot
+from ..rigid import Rigid
 from .booleans import combined
 from .work import Work
 
@@ -25,13 +25,13 @@ def reach(solid: Solid, faces: Sequence[int], extent: str) -> set[int]:
     return found
 
 
-def plant(work: Work, snapshot: Snapshot, body: Body, parts: Sequence[Lifted], motions: Sequence[Motion]) -> Snapshot:
+def plant(work: Work, snapshot: Snapshot, body: Body, parts: Sequence[Lifted], motions: Sequence[Rigid]) -> Snapshot:
     """Copies of a lifted feature, its parts in turn, at other places of the same body.  Raises EditError when one of
     them does not meet the body."""
     for part in parts:
         body = snapshot.body(body.id)
         before = work.geometry.solid(body.shape).volume_mm3
-        copies = [placed(part.shape, [float(v) for v in m.matrix.reshape(-1)]) for m in motions]
+        copies = [placed(part.shape, m) for m in motions]
         snapshot = combined(work, snapshot, body, "unite" if part.matter else "subtract", copies)
         change = abs(work.geometry.solid(snapshot.body(body.id).shape).volume_mm3 - before)
         if change < 1e-9 * before:

@@ -11,7 +11,6 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from .. import rigid as placement
 from ..errors import CannotDo
 from ..kernel.boolean import Prism, combine, prism, single_solid
 from ..kernel.check import fault
@@ -25,9 +24,8 @@ from ..model.derive import reshape_body
 from ..model.geometry import Solid
 from ..model.snapshot import Body, Snapshot, text_id
 from ..model.words import plural
+from ..tolerances import TOUCHING
 from .work import Work
-
-TOUCH = 1e-6  # mm
 
 
 @dataclass(frozen=True)
@@ -158,7 +156,7 @@ class PrismPush:
         """Another body's shape in the coordinates of `owner`."""
         here, there = (self.snapshot.occurrences(b.id)[0].matrix for b in (owner, other))
         shape = self.work.geometry.solid(other.shape).shape
-        return placed(shape, placement.multiply(placement.inverse(here), there))
+        return placed(shape, (here.inverse @ there))
 
     def drop_joined(self) -> None:
         nodes = {o.node.id for b in self.joined if b in self.snapshot.bodies for o in self.snapshot.occurrences(b)}
@@ -173,7 +171,7 @@ class PrismPush:
             if other.id == owner.id or other.kind != "solid":
                 continue
             shape = self.in_place(owner, other)
-            near = [t for t in sweeps if _boxes_meet(rough_box(t), rough_box(shape))]
+            near = [t for t in sweeps if rough_box(t).meets(rough_box(shape), TOUCHING)]
             if not any(len(parts_of(combine("unite", t, [shape], merge=False)[0], "solid")) == 1 for t in near):
                 continue
             if not self.asked.joining:
@@ -201,7 +199,3 @@ def _stand_ins(
 
 def _along(point: Sequence[float], direction: Sequence[float]) -> float:
     return sum(p * d for p, d in zip(point, direction, strict=True))
-
-
-def _boxes_meet(a: tuple, b: tuple) -> bool:
-    return all(a[0][k] <= b[1][k] + TOUCH and b[0][k] <= a[1][k] + TOUCH for k in range(3))

@@ -10,7 +10,7 @@ import numpy as np
 from ..errors import EditError
 from ..kernel.carriers import curve_points, read_curve
 from ..local.surfaces import Floats
-from ..model.snapshot import split_id
+from ..model.references import Reference
 from ..sketch.drawing import Pen
 from ..sketch.entities import Sketch
 from .reshaping import matrix_of
@@ -75,8 +75,8 @@ class _Tracer:
 class Project(Operation):
     """Draws the edges in a sketch, square to its plane."""
 
-    edges: tuple[str, ...]
-    sketch: tuple[str, ...]
+    edges: tuple[Reference, ...]
+    sketch: tuple[Reference, ...]
     role: str = "outline"
 
     def do(self, work: Work) -> Outcome:
@@ -98,8 +98,8 @@ class Project(Operation):
     def _edges(self, work: Work) -> list[tuple]:
         found: dict[tuple[int, int], tuple] = {}
         for ident in self.edges:
-            kind, number = split_id(ident)
-            body, index = work.snapshot.owner_of(kind, number)
+            kind = ident.kind
+            body, index = ident.owner
             solid = work.geometry.solid(body.shape)
             for edge in [index] if kind == "edge" else solid.index.edges_of_faces[index]:
                 found[body.id, edge] = (body, edge)

@@ -10,16 +10,17 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import partial
 
-from .. import rigid as placement
+from ..box import Box
 from ..errors import CannotDo, EditError, Unsettled
-from ..kernel.properties import rough_box
 from ..local import related_faces as kin
 from ..local.engine import reshape
 from ..local.failure import LocalFailure, NoReading
 from ..local.fillets import fillet_of, pushed_radius
 from ..local.plan import Offset
 from ..model.query import Face, Scope
-from ..model.snapshot import Body, Snapshot, split_id, text_id
+from ..model.references import Reference
+from ..model.snapshot import Body, Snapshot, text_id
+from ..tolerances import TOUCHING
 from ..units import editable_length
 from .blend_suppression import SuppressedBlends, blends_beside, fillets_afresh, with_blends_suppressed
 from .cell_push import FallsApart, push_by_cells
@@ -27,7 +28,7 @@ from .face_selection import selected_faces
 from .facts import change_facts
 from .followers import Followed
 from .ladder import NothingWorked, Rung, climbed, first_that_works, largest_that_works, works
-from .prism_push import TOUCH, Asked, PrismPush
+from .prism_push import Asked, PrismPush
 from .reshaping import faces_by_body, matrix_of, refusal, reshape_step
 from .targets import distance_until
 from .work import Fact, Handle, Operation, Outcome, Work
@@ -198,15 +199,13 @@ class _BodyPush:
             return False
         topology = self.solid.topology
         here = matrix_of(self.snapshot, self.body)
-        rows = [topology.boxes[self.body.faces.index(f)] for f in self.faces]
-        reach = abs(self.distance) + TOUCH
-        ours = [_world_box(here, row[:3] - reach, row[3:] + reach) for row in rows]
+        rows = [topology.boxes[self.body.faces.index(f)].reshape(2, 3) for f in self.faces]
+        ours = [Box.around(row).grown(abs(self.distance) + TOUCHING).moved(here) for row in rows]
         for other in self.snapshot.bodies.values():
             if other.id == self.body.id or other.kind != "solid":
                 continue
-            low, high = rough_box(self.work.geometry.solid(other.shape).shape)
-            theirs = _world_box(matrix_of(self.snapshot, other), low, high)
-            if any(all(a[0][k] <= theirs[1][k] and theirs[0][k] <= a[1][k] for k in range(3)) for a in ours):
+            theirs = self.work.geometry.solid(other.shape).rough_box.moved(matrix_of(self.snapshot, other))
+            if any(box.meets(theirs) for box in ours):
                 return True
         return False
 
@@ -215,9 +214,9 @@ class _BodyPush:
 class Push(Operation):
     """Moves faces along their outward normals: out adds matter, a negative distance cuts."""
 
-    faces: tuple[str, ...]
+    faces: tuple[Reference, ...]
     distance: float | None = None
-    until: tuple[str, ...] | None = None
+    until: tuple[Reference, ...] | None = None
     riders: str = "alone"
     sides: str = "one"
     border: str = "following"
@@ -225,14 +224,14 @@ class Push(Operation):
     touching: str = "joining"
 
     def handle(self, work: Work) -> Handle | None:
-        body, index = work.snapshot.owner_of("face", split_id(self.faces[0])[1])
+        body, index = self.faces[0].owner
         face = Face(Scope(work.snapshot, work.geometry, body), index)
         if face.kind == "plane":
             origin, normal = face.facts.centroid, face.facts.normal
         else:
             origin, normal = work.geometry.solid(body.shape).topology.middle(index)
         matrix = face.scope.matrix
-        return Handle("distance", placement.point(matrix, origin), placement.direction(matrix, normal), self.faces)
+        return Handle("distance", matrix.point(origin), matrix.direction(normal), self.faces)
 
     def do(self, work: Work) -> Outcome:
         faces = selected_faces(work, self.faces, self.riders)
@@ -260,14 +259,13 @@ class Push(Operation):
 
     def _distance(self, work: Work) -> float:
         if self.until:
-            body, index = work.snapshot.owner_of("face", split_id(self.faces[0])[1])
-            found = distance_until(work, body, body.faces[index], self.until[0])
-            if abs(found) < TOUCH:
+            found = distance_until(work, self.faces[0], self.until[0])
+            if abs(found) < TOUCHING:
                 raise EditError(f"the face already lies on {self.until[0]}", self.until, field="until")
             return found
         if self.distance is None:
             raise EditError("the distance is still empty; give one, or pick what to push until", field="distance")
-        if abs(self.distance) < TOUCH:
+        if abs(self.distance) < TOUCHING:
             raise EditError("the distance is zero, so nothing would change", field="distance")
         return self.distance
 
@@ -283,9 +281,3 @@ class Push(Operation):
                                 field="sides")  # fmt: skip
             found.append(body.faces[other[0]])
         return list(dict.fromkeys(found))
-
-
-def _world_box(matrix: placement.Matrix, low: Sequence[float], high: Sequence[float]) -> tuple:
-    ends = (low, high)
-    corners = [placement.point(matrix, (x[0], y[1], z[2])) for x in ends for y in ends for z in ends]
-    return tuple(min(c[k] for c in corners) for k in range(3)), tuple(max(c[k] for c in corners) for k in range(3))

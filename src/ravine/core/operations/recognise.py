@@ -13,6 +13,7 @@ from ..mending.forms import Recognised
 from ..mending.mesh_regions import forms_of, regions_of
 from ..model.derive import blank_ids, remesh_body, reshape_body
 from ..model.geometry import Solid
+from ..model.references import Reference
 from ..model.snapshot import Body, Node
 from ..model.trimesh_body import TriangleMesh
 from ..rigid import IDENTITY
@@ -29,7 +30,7 @@ NEARLY_ROUND = 5.2  # rad: what goes so far around is taken to go all around
 class Recognise(Operation):
     """Finds planes, cylinders, cones, balls and rings in a mesh."""
 
-    parts: tuple[str, ...]
+    parts: tuple[Reference, ...]
     deviation: float | None = None
     what: str = "faces"
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from ..errors import EditError
 from ..model.pattern import Layout, Pattern
-from ..model.snapshot import split_id
+from ..model.references import Reference
 from .facts import change_facts
 from .pattern_members import check_turn, lay
 from .work import Fact, Operation, Outcome, Work
@@ -19,14 +19,14 @@ from .work import Fact, Operation, Outcome, Work
 class Recount(Operation):
     """Gives a pattern another count or step."""
 
-    face: tuple[str, ...]
+    face: tuple[Reference, ...]
     count: int
     rows: int | None = None
     step: float | None = None
     angle: float | None = None
 
     def do(self, work: Work) -> Outcome:
-        pattern = work.snapshot.pattern_of(split_id(self.face[0])[1])
+        pattern = work.snapshot.pattern_of(self.face[0].number)
         if pattern is None:
             raise EditError(f"face {self.face[0]} is in no pattern; lay one with “pattern” first", self.face)
         before = len(pattern.members)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from ..errors import EditError
 from ..mending.mesh_shape import distances, fewer, smoother
 from ..model.derive import remesh_body
+from ..model.references import Reference
 from ..model.trimesh_body import TriangleMesh
 from .mended_bodies import mesh_bodies
 from .work import Fact, Operation, Outcome, Work
@@ -17,7 +18,7 @@ from .work import Fact, Operation, Outcome, Work
 class Decimate(Operation):
     """Merges triangles where that changes the form least."""
 
-    parts: tuple[str, ...]
+    parts: tuple[Reference, ...]
     share: float = 0.5
 
     def do(self, work: Work) -> Outcome:
@@ -34,14 +35,14 @@ class Decimate(Operation):
 class Smooth(Operation):
     """Evens out noise without shrinking the body; open borders stay where they are."""
 
-    parts: tuple[str, ...]
-    fillets: int = 10
+    parts: tuple[Reference, ...]
+    rounds: int = 10
 
     def do(self, work: Work) -> Outcome:
-        return _changed(work, self.parts, lambda mesh: smoother(mesh, self.fillets))
+        return _changed(work, self.parts, lambda mesh: smoother(mesh, self.rounds))
 
 
-def _changed(work: Work, parts: tuple[str, ...], change: Callable[[TriangleMesh], TriangleMesh]) -> Outcome:
+def _changed(work: Work, parts: tuple[Reference, ...], change: Callable[[TriangleMesh], TriangleMesh]) -> Outcome:
     snapshot, count, off, volume = work.snapshot, 0, 0.0, 0.0
     meshes = mesh_bodies(work, parts)
     for number, (body, mesh) in enumerate(meshes):

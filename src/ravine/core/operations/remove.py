@@ -15,6 +15,7 @@ from ..local.features import feature_of, is_feature
 from ..local.fillets import chain
 from ..model.derive import reshape_body
 from ..model.geometry import Solid
+from ..model.references import Reference
 from ..model.snapshot import Body, Snapshot
 from ..model.words import plural
 from .face_selection import selected_faces
@@ -28,7 +29,7 @@ from .work import Fact, Operation, Outcome, Work
 class Remove(Operation):
     """Takes faces away and lets their neighbours grow until they meet."""
 
-    faces: tuple[str, ...]
+    faces: tuple[Reference, ...]
     riders: str = "alone"
     extent: str = "feature"
 

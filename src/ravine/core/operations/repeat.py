@@ -8,15 +8,15 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from .. import rigid as placement
 from ..errors import EditError
 from ..model.pattern import Layout, Pattern
+from ..model.references import Reference
 from ..model.snapshot import Body
 from .axes import direction_of, face_middle, picked_axis
 from .facts import change_facts
 from .pattern_members import check_turn, lay
 from .planting import reach
-from .reshaping import faces_by_body, indices, matrix_of, triple
+from .reshaping import faces_by_body, indices, place_of, triple
 from .work import Fact, Handle, Operation, Outcome, Work
 
 
@@ -24,11 +24,11 @@ from .work import Fact, Handle, Operation, Outcome, Work
 class PatternRows(Operation):
     """Plants copies of a hole, boss or pocket in a row or a grid; the count takes in the one that is there."""
 
-    faces: tuple[str, ...]
+    faces: tuple[Reference, ...]
     step: float
     count: int = 3
     along: str = "z"
-    axis: tuple[str, ...] | None = None
+    axis: tuple[Reference, ...] | None = None
     rows: int = 1
     across: str = "y"
     pitch: float | None = None
@@ -46,8 +46,8 @@ class PatternRows(Operation):
             raise EditError("rows and members run the same way; choose another direction", field="across")
 
         def layout(body: Body) -> Layout:
-            inside = placement.inverse(matrix_of(work.snapshot, body))
-            ways = [placement.direction(inside, v.tolist()) for v in (first, second)]
+            inside = place_of(self.faces, body).inverse
+            ways = [inside.direction(v.tolist()) for v in (first, second)]
             return Layout("rows", self.count, ways[0], self.rows, ways[1])
 
         return repeat(work, self.faces, layout)
@@ -57,8 +57,8 @@ class PatternRows(Operation):
 class PatternAround(Operation):
     """Plants copies of a hole, boss or pocket around an axis; without an angle they share the full turn evenly."""
 
-    faces: tuple[str, ...]
-    axis: tuple[str, ...]
+    faces: tuple[Reference, ...]
+    axis: tuple[Reference, ...]
     count: int = 6
     angle: float | None = None
 
@@ -70,15 +70,15 @@ class PatternAround(Operation):
         direction = axis.direction
 
         def layout(body: Body) -> Layout:
-            inside = placement.inverse(matrix_of(work.snapshot, body))
-            return Layout("around", self.count, placement.direction(inside, direction.tolist()),
-                          point=placement.point(inside, axis.point.tolist()), angle=step,
+            inside = place_of(self.faces, body).inverse
+            return Layout("around", self.count, inside.direction(direction.tolist()),
+                          point=inside.point(axis.point.tolist()), angle=step,
                           even=self.angle is None)  # fmt: skip
 
         return repeat(work, self.faces, layout)
 
 
-def repeat(work: Work, faces: tuple[str, ...], layout: Callable[[Body], Layout]) -> Outcome:
+def repeat(work: Work, faces: tuple[Reference, ...], layout: Callable[[Body], Layout]) -> Outcome:
     """Copies of the features of these faces, laid as `layout` says for a body, which remembers them."""
     snapshot = work.snapshot
     by_body = faces_by_body(snapshot, faces)

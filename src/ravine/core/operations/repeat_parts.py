@@ -6,10 +6,10 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from .. import rigid as placement
 from ..errors import EditError
-from ..local.surfaces import Motion
-from ..model.snapshot import Node, Snapshot, split_id
+from ..model.references import Reference
+from ..model.snapshot import Node, Snapshot
+from ..rigid import Rigid
 from .axes import MODEL_AXES, picked_axis
 from .pattern_members import check_turn
 from .work import Fact, Operation, Outcome, Work
@@ -19,13 +19,13 @@ from .work import Fact, Operation, Outcome, Work
 class RepeatParts(Operation):
     """Puts more of the same part beside it, in a row."""
 
-    parts: tuple[str, ...]
+    parts: tuple[Reference, ...]
     step: float
     count: int = 2
     along: str = "x"
 
     def do(self, work: Work) -> Outcome:
-        steps = [placement.shift(*(i * self.step * a for a in MODEL_AXES[self.along])) for i in range(1, self.count)]
+        steps = [Rigid.slide(tuple(i * self.step * a for a in MODEL_AXES[self.along])) for i in range(1, self.count)]
         return repeat_places(work, self.parts, steps)
 
 
@@ -33,8 +33,8 @@ class RepeatParts(Operation):
 class RepeatPartsAround(Operation):
     """Puts more of the same part around an axis; without an angle they share the full turn evenly."""
 
-    parts: tuple[str, ...]
-    axis: tuple[str, ...]
+    parts: tuple[Reference, ...]
+    axis: tuple[Reference, ...]
     count: int = 6
     angle: float | None = None
 
@@ -43,25 +43,25 @@ class RepeatPartsAround(Operation):
         assert axis.direction is not None  # faces and edges give one or refuse
         angle = self.angle if self.angle is not None else 2 * math.pi / self.count
         check_turn(self.count, angle)
-        turns = [Motion.about(axis.point, axis.direction, i * angle).matrix for i in range(1, self.count)]
-        return repeat_places(work, self.parts, [tuple(t.reshape(-1).tolist()) for t in turns])
+        turns = [Rigid.about(axis.point, axis.direction, i * angle) for i in range(1, self.count)]
+        return repeat_places(work, self.parts, turns)
 
 
-def repeat_places(work: Work, parts: Sequence[str], steps: Sequence[placement.Matrix]) -> Outcome:
+def repeat_places(work: Work, parts: Sequence[Reference], steps: Sequence[Rigid]) -> Outcome:
     """One more place of each part for each step (model coordinates)."""
     if not steps:
         raise EditError("one is there already; give a higher count", field="count", nearest="2")
     if len(steps) >= MOST:
         raise EditError(f"up to {MOST} work at once", field="count", nearest=str(MOST))
     snapshot = work.snapshot
-    chosen = {split_id(i)[1] for i in parts}
+    chosen = {i.number for i in parts}
     made = 0
     for node, matrix, path in work.snapshot.walk():
         if node.id not in chosen or chosen & set(path):
             continue
-        below = placement.inverse(placement.multiply(matrix, placement.inverse(node.placement)))
+        below = (matrix @ node.placement.inverse).inverse
         for step in steps:
-            local = placement.multiply(below, placement.multiply(step, matrix))
+            local = below @ (step @ matrix)
             twin, snapshot = _twin(snapshot, node.id, local)
             snapshot = _beside(snapshot, path[-1] if path else None, twin)
             made += 1
@@ -71,7 +71,7 @@ def repeat_places(work: Work, parts: Sequence[str], steps: Sequence[placement.Ma
 MOST = 2000
 
 
-def _twin(snapshot: Snapshot, number: int, matrix: placement.Matrix | None = None) -> tuple[int, Snapshot]:
+def _twin(snapshot: Snapshot, number: int, matrix: Rigid | None = None) -> tuple[int, Snapshot]:
     """A second place like this one, with all below it; bodies are shared."""
     node = snapshot.nodes[number]
     (fresh,), snapshot = snapshot.fresh(1)

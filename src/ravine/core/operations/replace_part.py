@@ -11,7 +11,8 @@ from ..kernel.shape_matching import matched
 from ..mending.ladder import size_of
 from ..model.derive import numbered
 from ..model.geometry import Solid
-from ..model.snapshot import Body, Snapshot, split_id, text_id
+from ..model.references import Reference
+from ..model.snapshot import Body, Snapshot, text_id
 from ..model.words import plural
 from .facts import change_facts
 from .work import Fact, Operation, Outcome, Work
@@ -21,8 +22,8 @@ from .work import Fact, Operation, Outcome, Work
 class ReplacePart(Operation):
     """Puts a newer body, brought in beforehand, wherever the old one stands."""
 
-    part: tuple[str, ...]
-    newer: tuple[str, ...]
+    part: tuple[Reference, ...]
+    newer: tuple[Reference, ...]
     near: float | None = None
 
     def do(self, work: Work) -> Outcome:
@@ -92,8 +93,8 @@ def _on_the_same_surface(before: Solid, after: Solid, row: list[int | None]) -> 
             taken.add(old)
 
 
-def _one_body(snapshot: Snapshot, picked: tuple[str, ...], field: str) -> Body:
-    bodies = {snapshot.nodes[n].body for p in picked for n in snapshot.leaves_below(split_id(p)[1])}
+def _one_body(snapshot: Snapshot, picked: tuple[Reference, ...], field: str) -> Body:
+    bodies = {snapshot.nodes[n].body for p in picked for n in snapshot.leaves_below(p.number)}
     if len(bodies) != 1:
         raise EditError(f"{len(bodies)} bodies are in what was picked; pick one part", picked, field=field)
     return snapshot.body(bodies.pop() or 0)

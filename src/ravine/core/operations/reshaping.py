@@ -8,24 +8,25 @@ from dataclasses import replace
 
 import numpy as np
 
-from .. import rigid as placement
 from ..errors import CannotDo, EditError
 from ..local.engine import Reshaped, reshape
 from ..local.failure import LocalFailure
 from ..local.plan import Step
-from ..local.surfaces import Floats, Motion
-from ..model.snapshot import Body, Snapshot, split_id, text_id
+from ..local.surfaces import Floats
+from ..model.references import Reference
+from ..model.snapshot import Body, Snapshot, text_id
 from ..model.words import describe_faces
+from ..rigid import IDENTITY, Rigid
 from .ladder import reason_of
 from .work import Work
 
 
-def faces_by_body(snapshot: Snapshot, ids: Sequence[str]) -> dict[int, list[int]]:
+def faces_by_body(snapshot: Snapshot, ids: Sequence[Reference]) -> dict[int, list[int]]:
     """Face numbers for each body they belong to.  Raises EditError for faces of a mesh."""
     found: dict[int, list[int]] = {}
     for ident in ids:
-        number = split_id(ident)[1]
-        body, _ = snapshot.owner_of("face", number)
+        number = ident.number
+        body, _ = ident.owner
         if body.kind == "mesh":
             raise EditError(f"{body.name} is a mesh of triangles; this edit needs exact faces", [ident])
         found.setdefault(body.id, []).append(number)
@@ -36,17 +37,20 @@ def indices(body: Body, faces: Sequence[int]) -> list[int]:
     return [body.faces.index(f) for f in faces]
 
 
-def matrix_of(snapshot: Snapshot, body: Body) -> placement.Matrix:
+def matrix_of(snapshot: Snapshot, body: Body) -> Rigid:
     """Placement of the body where it is first shown."""
     found = snapshot.occurrences(body.id)
-    return found[0].matrix if found else placement.IDENTITY
+    return found[0].matrix if found else IDENTITY
 
 
-def into_body(snapshot: Snapshot, body: Body, motion: Motion) -> Motion:
-    """A motion in model coordinates as one in the body's own."""
-    rows = np.array(matrix_of(snapshot, body)).reshape(3, 4)
-    turn, shift = rows[:, :3], rows[:, 3]
-    return Motion(turn.T @ motion.turn @ turn, turn.T @ (motion.turn @ shift + motion.shift - shift))
+def place_of(faces: Sequence[Reference], body: Body) -> Rigid:
+    """The placement in which the first of these references on the body was picked."""
+    return next(f.matrix for f in faces if f.body is not None and f.body.id == body.id)
+
+
+def into_body(here: Rigid, motion: Rigid) -> Rigid:
+    """A motion in model coordinates as one in the coordinates of a body that stands `here`."""
+    return here.inverse @ motion @ here
 
 
 def reshape_step(

@@ -12,7 +12,8 @@ from ..local.failure import LocalFailure
 from ..local.fillets import fillet_of, is_hub
 from ..local.plan import Offset, Radius, Step
 from ..local.topology import SolidTopology
-from ..model.snapshot import Body, Snapshot, split_id, text_id
+from ..model.references import Reference
+from ..model.snapshot import Body, Snapshot, text_id
 from ..units import editable_length, format_length
 from .blend_suppression import fillets_afresh
 from .cell_push import push_by_cells
@@ -35,11 +36,11 @@ _MEASURES = {
 class Resize(Operation):
     """Gives faces a total instead of a step."""
 
-    faces: tuple[str, ...]
+    faces: tuple[Reference, ...]
     size: float | None = None
     measure: str = "diameter"
     riders: str = "alone"
-    like: tuple[str, ...] | None = None
+    like: tuple[Reference, ...] | None = None
     chamfers: str = "following"
 
     def do(self, work: Work) -> Outcome:
@@ -68,7 +69,7 @@ class Resize(Operation):
             if self.size is None:
                 raise EditError("the size is still empty; give one, or pick a face to take it from", field="size")
             return self.size
-        body, index = work.snapshot.owner_of("face", split_id(self.like[0])[1])
+        body, index = self.like[0].owner
         found = size_of(work.geometry.solid(body.shape).topology, index, self.measure)
         if found is None:
             raise EditError(f"{self.like[0]} has no {_MEASURES[self.measure]} to take", self.like, field="like")

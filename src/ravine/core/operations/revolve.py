@@ -10,6 +10,7 @@ import numpy as np
 from ..errors import CannotDo, EditError
 from ..kernel import build
 from ..local.surfaces import Floats
+from ..model.references import Reference
 from ..sketch.entities import Sketch
 from .axes import axis_line
 from .new_material import profile_of, put, united
@@ -20,8 +21,8 @@ from .work import Operation, Outcome, Work
 class Revolve(Operation):
     """Turns closed areas about a line of the sketch, an edge or the axis of a round face."""
 
-    areas: tuple[str, ...]
-    axis: tuple[str, ...]
+    areas: tuple[Reference, ...]
+    axis: tuple[Reference, ...]
     angle: float = 6.283185307179586
     way: str = "joining"
 

@@ -17,6 +17,8 @@ from ..kernel.shapes import Shape, parts_of, placed
 from ..kernel.volumes import volume_properties
 from ..local.surfaces import Floats
 from ..model.profiles import curve_edge
+from ..model.references import Reference
+from ..rigid import Rigid
 from ..sketch.chains import chain_of
 from ..sketch.entities import Curve, Plane, Sketch
 from ..sketch.plane_curves import PlaneCurve, plane_curve
@@ -32,7 +34,7 @@ class Rib(Operation):
     """From a line or an open chain of a sketch, in its plane, to the matter around it; half to each side of the
     plane."""
 
-    curve: tuple[str, ...]
+    curve: tuple[Reference, ...]
     side: str = "either"
     thickness: float = 2.0
 
@@ -69,7 +71,7 @@ class Rib(Operation):
         ring = [start, start + far * back, start + far * (back + side), end + far * (on + side), end + far * on, end]
         edges += [build.segment(_placed(plane, a), _placed(plane, b)) for a, b in itertools.pairwise(ring)]
         normal = np.array(plane.normal)
-        sheet = build.moved(filled(edges, "curve"), _shift(-self.thickness / 2 * normal))
+        sheet = build.moved(filled(edges, "curve"), Rigid.slide(-self.thickness / 2 * normal))
         slab = build.extrude(sheet, (self.thickness * normal).tolist())
         rest = combine("subtract", slab, solids, merge=False)[0]
         flat = rows[len(rows) // 2][0]
@@ -93,8 +95,3 @@ def _tip(flat: PlaneCurve, forward: bool, first: bool) -> tuple[Floats, Floats]:
 
 def _placed(plane: Plane, place: Floats) -> tuple[float, float, float]:
     return plane.place((float(place[0]), float(place[1])))
-
-
-def _shift(step: Floats) -> list[float]:
-    x, y, z = step.tolist()
-    return [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z]

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from ..errors import EditError
 from ..local.failure import LocalFailure
 from ..local.full_fillet import full_fillet
+from ..model.references import Reference
 from ..model.snapshot import Body, Snapshot, text_id
 from .booleans import combined
 from .facts import change_facts
@@ -19,7 +20,7 @@ class RoundOver(Operation):
     """Turns a narrow face, straight or going round an axis, into the one round that touches it and the two
     faces along it."""
 
-    faces: tuple[str, ...]
+    faces: tuple[Reference, ...]
 
     def do(self, work: Work) -> Outcome:
         snapshot, radii = work.snapshot, []

@@ -6,7 +6,8 @@ import re
 from dataclasses import dataclass
 
 from ..errors import EditError
-from ..model.snapshot import split_id, text_id
+from ..model.references import Reference
+from ..model.snapshot import text_id
 from ..section.cut import section_plane
 from ..section.drawing import dxf_of, svg_of
 from ..section.exact import figures_of
@@ -18,14 +19,14 @@ class SaveSection(Operation):
     """Writes what a plane cuts, seen square on: the exact outlines in mm, a group or layer for each part."""
 
     at: tuple[float, ...]
-    parts: tuple[str, ...] | None = None
+    parts: tuple[Reference, ...] | None = None
     format: str = "svg"
     hatching: str = "hatched"
     file_name: str = "section"
 
     def do(self, work: Work) -> Outcome:
         snapshot = work.snapshot
-        wanted = {n for p in self.parts or () for n in snapshot.leaves_below(split_id(p)[1])}
+        wanted = {n for p in self.parts or () for n in snapshot.leaves_below(p.number)}
         left_out = [text_id("node", o.node.id) for o in snapshot.occurrences() if wanted and o.node.id not in wanted]
         work.progress(0.2, "cutting")
         figures = figures_of(snapshot, work.geometry, section_plane(self.at), left_out)

@@ -4,14 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
-
 from ..errors import EditError
 from ..kernel.shapes import placed
 from ..local.surfaces import Floats
 from ..mending.sections import body_chains, mesh_chains
 from ..model.geometry import Solid
-from ..model.snapshot import split_id
+from ..model.references import Reference
 from ..model.trimesh_body import TriangleMesh
 from ..sketch.drawing import Pen
 from ..sketch.entities import Plane, Sketch
@@ -28,8 +26,8 @@ class SectionCurves(Operation):
     """Draws in each sketch where its plane cuts meshes and bodies, as few lines, arcs, circles or splines as
     keep within the deviation."""
 
-    sketches: tuple[str, ...]
-    parts: tuple[str, ...] | None = None
+    sketches: tuple[Reference, ...]
+    parts: tuple[Reference, ...] | None = None
     kinds: str = "arcs"
     deviation: float = 0.02
     shortest: float = 0.0
@@ -39,7 +37,7 @@ class SectionCurves(Operation):
         wanted = Wanted(self.deviation, self.kinds != "lines", self.kinds == "splines", self.shortest)
         drawn, segments, off = 0, 0, 0.0
         for number, ident in enumerate(self.sketches):
-            sketch = snapshot.sketch(split_id(ident)[1])
+            sketch = snapshot.sketch(ident.number)
             work.progress(number / len(self.sketches), f"cutting with {sketch.name}")
             chains = self._chains(work, sketch.plane)
             found = fit(chains, wanted)
@@ -67,7 +65,7 @@ class SectionCurves(Operation):
 
     def _chains(self, work: Work, plane: Plane) -> list[Floats]:
         snapshot = work.snapshot
-        leaves = {n for p in self.parts or () for n in snapshot.leaves_below(split_id(p)[1])}
+        leaves = {n for p in self.parts or () for n in snapshot.leaves_below(p.number)}
         chains: list[Floats] = []
         for place in snapshot.occurrences():
             if leaves and place.node.id not in leaves:
@@ -76,7 +74,6 @@ class SectionCurves(Operation):
             if isinstance(geometry, Solid):
                 chains += body_chains(placed(geometry.shape, place.matrix), plane)
             else:
-                rows = np.array(place.matrix).reshape(3, 4)
-                moved = TriangleMesh(geometry.points @ rows[:, :3].T + rows[:, 3], geometry.triangles)
+                moved = TriangleMesh(place.matrix.points(geometry.points), geometry.triangles)
                 chains += mesh_chains(moved, plane)
         return chains

@@ -8,6 +8,7 @@ import numpy as np
 
 from ..errors import EditError
 from ..mending.sections import chained
+from ..model.references import Reference
 from ..sketch.drawing import Pen
 from ..sketch.entities import Curve, Sketch
 from ..sketch.fitting import Wanted, fit
@@ -22,7 +23,7 @@ class SimplifyCurves(Operation):
     """Puts few lines, arcs, circles or splines for runs of many short lines, and closes gaps narrower than the
     deviation between them."""
 
-    curves: tuple[str, ...]
+    curves: tuple[Reference, ...]
     kinds: str = "arcs"
     deviation: float = 0.02
     shortest: float = 0.0

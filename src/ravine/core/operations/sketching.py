@@ -7,8 +7,9 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 
 from ..errors import EditError
-from ..model.profiles import freedom_of_sketch, regions_of_sketch
-from ..model.snapshot import Snapshot, split_id
+from ..model.references import Reference
+from ..model.sketch_regions import freedom_of_sketch, regions_of_sketch
+from ..model.snapshot import Snapshot
 from ..sketch.constraints import FORMS
 from ..sketch.copying import about, copy
 from ..sketch.drawing import Pen, Spot
@@ -17,11 +18,11 @@ from ..sketch.solver import against, freedom, solve
 from .work import Fact, Outcome, Work
 
 
-def sketch_of(snapshot: Snapshot, ids: Sequence[str], field: str) -> Sketch:
+def sketch_of(snapshot: Snapshot, ids: Sequence[Reference], field: str) -> Sketch:
     """The one sketch that all these belong to.  Raises EditError when they belong to several."""
     found = set()
     for ident in ids:
-        kind, number = split_id(ident)
+        kind, number = ident.kind, ident.number
         found.add(number if kind in ("sketch", "area") else snapshot.sketch_with(kind, number).id)
     if len(found) > 1:
         names = ", ".join(snapshot.sketch(n).name for n in sorted(found))
@@ -29,8 +30,8 @@ def sketch_of(snapshot: Snapshot, ids: Sequence[str], field: str) -> Sketch:
     return snapshot.sketch(found.pop())
 
 
-def numbers(ids: Sequence[str]) -> list[int]:
-    return [split_id(i)[1] for i in ids]
+def numbers(ids: Sequence[Reference]) -> list[int]:
+    return [i.number for i in ids]
 
 
 def with_ids(snapshot: Snapshot, change: Callable[[Iterator[int]], Sketch]) -> Snapshot:
@@ -41,7 +42,10 @@ def with_ids(snapshot: Snapshot, change: Callable[[Iterator[int]], Sketch]) -> S
 
 
 def changed_at(
-    work: Work, curve: Sequence[str], at: Sequence[Spot], change: Callable[[Sketch, int, Flat, Iterator[int]], Sketch]
+    work: Work,
+    curve: Sequence[Reference],
+    at: Sequence[Spot],
+    change: Callable[[Sketch, int, Flat, Iterator[int]], Sketch],
 ) -> Outcome:
     """A curve of a sketch changed at a place."""
     sketch = sketch_of(work.snapshot, curve, "curve")
@@ -86,9 +90,9 @@ def contradiction(sketch: Sketch, rule: Constraint, field: str) -> EditError:
     return EditError(f"that contradicts {told}", [f"r{r.id}" for r in barring], field=field)
 
 
-def mirrored(sketch: Sketch, curves: Sequence[int], line: str, ids: Iterator[int]) -> Sketch:
+def mirrored(sketch: Sketch, curves: Sequence[int], line: Reference, ids: Iterator[int]) -> Sketch:
     """With curves once more on the other side of a line, to which they then stay mirrored."""
-    mirror = sketch.curve(split_id(line)[1])
+    mirror = sketch.curve(line.number)
     if mirror.kind != "line":
         raise EditError(f"a mirror is a straight line; {line} is a {mirror.kind}", [line], field="line")
     pen = Pen(sketch, ids)

@@ -10,14 +10,16 @@ from ..kernel import build
 from ..kernel.shapes import Shape, placed
 from ..local.failure import LocalFailure
 from ..local.features import Lifted, lift_out
-from ..local.surfaces import Floats, Motion
+from ..local.surfaces import Floats
 from ..local.topology import SolidTopology
+from ..model.references import Reference
 from ..model.snapshot import Body, Snapshot
+from ..rigid import Rigid
 from .axes import direction_of, face_middle
 from .booleans import combined
 from .facts import change_facts
 from .planting import reach
-from .reshaping import faces_by_body, indices, into_body, refusal, triple
+from .reshaping import faces_by_body, indices, into_body, place_of, refusal, triple
 from .work import Handle, Operation, Outcome, Work
 
 
@@ -25,24 +27,24 @@ from .work import Handle, Operation, Outcome, Work
 class Slot(Operation):
     """Draws the axis of a round hole sideways."""
 
-    faces: tuple[str, ...]
+    faces: tuple[Reference, ...]
     distance: float
     along: str = "z"
-    axis: tuple[str, ...] | None = None
+    axis: tuple[Reference, ...] | None = None
 
     def handle(self, work: Work) -> Handle | None:
         direction = direction_of(work, self.along, self.axis, self.faces[0])
         return Handle("distance", triple(face_middle(work, self.faces[0])[0]), triple(direction))
 
     def do(self, work: Work) -> Outcome:
-        step = Motion.slide(self.distance * direction_of(work, self.along, self.axis, self.faces[0]))
+        step = Rigid.slide(self.distance * direction_of(work, self.along, self.axis, self.faces[0]))
         snapshot = work.snapshot
         by_body = faces_by_body(snapshot, self.faces)
         for number, chosen in by_body.items():
             for face in chosen:
                 body = snapshot.body(number)
                 if face in body.faces:
-                    snapshot = self._pull(work, snapshot, body, face, into_body(snapshot, body, step).shift)
+                    snapshot = self._pull(work, snapshot, body, face, into_body(place_of(self.faces, body), step).shift)
         return Outcome(snapshot, change_facts(work, snapshot, set(by_body)))
 
     def _pull(self, work: Work, snapshot: Snapshot, body: Body, face: int, step: Floats) -> Snapshot:
@@ -60,7 +62,7 @@ class Slot(Operation):
 def _swept(topology: SolidTopology, faces: set[int], feature: Lifted, step: Floats) -> list[Shape]:
     """The feature at its new place, and for each of its round walls the block between the places."""
     length = float(np.linalg.norm(step))
-    tools = [placed(feature.shape, [float(v) for v in Motion.slide(step).matrix.reshape(-1)])]
+    tools = [placed(feature.shape, Rigid.slide(step))]
     for face in faces:
         surface = topology.surface(face)
         if surface.kind == "plane":

@@ -6,18 +6,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .. import rigid as placement
 from ..errors import CannotDo, EditError
 from ..kernel.cells import split
 from ..kernel.shapes import Shape, parts_of, placed
-from ..local.surfaces import Motion, Surface
+from ..local.surfaces import Surface
 from ..local.swept_cells import spread
-from ..model.snapshot import Occurrence, split_id
+from ..model.references import Reference
+from ..model.snapshot import Occurrence
 from .axes import MODEL_AXES
 from .bodies import each_body, in_pieces, places_of
 from .facts import change_facts
 from .pieces import kept_pieces
-from .reshaping import matrix_of
 from .work import Fact, Handle, Operation, Outcome, Work
 
 
@@ -25,8 +24,8 @@ from .work import Fact, Handle, Operation, Outcome, Work
 class SplitBody(Operation):
     """Cuts solids in two or more."""
 
-    parts: tuple[str, ...]
-    face: tuple[str, ...] | None = None
+    parts: tuple[Reference, ...]
+    face: tuple[Reference, ...] | None = None
     along: str = "z"
     height: float | None = None
     drop: tuple[int, ...] = ()
@@ -35,8 +34,8 @@ class SplitBody(Operation):
         if self.face:
             return None
         place = places_of(work, self.parts, "parts")[0]
-        low, high = work.geometry.solid(place.body.shape).box
-        middle = np.array(placement.point(place.matrix, [(a + b) / 2 for a, b in zip(low, high, strict=True)]))
+        box = work.geometry.solid(place.body.shape).box
+        middle = np.array(place.matrix.point(box.middle))
         way = np.array(MODEL_AXES[self.along])
         x, y, z = (middle - (middle @ way) * way).tolist()
         return Handle("height", (x, y, z), MODEL_AXES[self.along])
@@ -64,17 +63,16 @@ class SplitBody(Operation):
     def _knife(self, work: Work, place: Occurrence) -> Shape:
         """In the coordinates of the body."""
         solid = work.geometry.solid(place.body.shape)
-        inside = placement.inverse(place.matrix)
+        inside = place.matrix.inverse
         reach = np.array(solid.box)
         if not self.face:
-            normal = np.array(placement.direction(inside, MODEL_AXES[self.along]))
+            normal = np.array(inside.direction(MODEL_AXES[self.along]))
             height = [self.height * c for c in MODEL_AXES[self.along]] if self.height is not None else [0.0] * 3
-            return spread(Surface.plane(np.array(placement.point(inside, height)), normal), reach)
-        body, index = work.snapshot.owner_of("face", split_id(self.face[0])[1])
+            return spread(Surface.plane(np.array(inside.point(height)), normal), reach)
+        body, index = self.face[0].owner
         owner = work.geometry.solid(body.shape)
-        matrix = placement.multiply(inside, matrix_of(work.snapshot, body))
+        matrix = inside @ self.face[0].matrix
         surface = owner.topology.surface(index)
         if surface.kind == "spline":
             return placed(owner.index.get("face", index), matrix)
-        rows = np.array(matrix).reshape(3, 4)
-        return spread(surface.moved(Motion(rows[:, :3], rows[:, 3])), reach)
+        return spread(surface.moved(matrix), reach)

@@ -6,18 +6,19 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .. import rigid as placement
 from ..errors import EditError
 from ..kernel.cells import parameter_line, section
 from ..kernel.queries import place_on
 from ..kernel.shapes import Shape, placed
 from ..local.surfaces import Floats, Surface
 from ..local.swept_cells import spread
-from ..model.snapshot import Body, split_id
+from ..model.references import Reference, part_of
+from ..model.snapshot import Body
+from ..rigid import Rigid
 from .axes import face_middle
 from .face_division import with_split_faces
 from .planes import corner_place, plane_through
-from .reshaping import faces_by_body, matrix_of, vector
+from .reshaping import faces_by_body, place_of, vector
 from .work import Fact, Operation, Outcome, Work
 
 WITH = ("way", "plane", "corners", "square", "part")
@@ -27,9 +28,9 @@ WITH = ("way", "plane", "corners", "square", "part")
 class SplitFace(Operation):
     """Divides faces without changing the solid."""
 
-    faces: tuple[str, ...]
+    faces: tuple[Reference, ...]
     way: str = "across"
-    tool: tuple[str, ...] | None = None
+    tool: tuple[Reference, ...] | None = None
     share: float = 0.5
 
     def do(self, work: Work) -> Outcome:
@@ -54,24 +55,24 @@ class SplitFace(Operation):
         if self.way in ("across", "along"):
             return parameter_line(face, self.way == "across", self.share)
         assert self.tool
-        inside = placement.inverse(matrix_of(work.snapshot, body))
+        inside = place_of(self.faces, body).inverse
         if self.way == "part":
             return [line for shape in self._parts(work, inside, body) for line in section(face, shape)]
         point, normal = self._plane(work, body, number)
-        surface = Surface.plane(vector(placement.point(inside, point.tolist())),
-                                vector(placement.direction(inside, normal.tolist())))  # fmt: skip
+        surface = Surface.plane(vector(inside.point(point.tolist())),
+                                vector(inside.direction(normal.tolist())))  # fmt: skip
         return section(face, spread(surface, np.array(solid.box)))
 
-    def _parts(self, work: Work, inside: placement.Matrix, body: Body) -> list[Shape]:
+    def _parts(self, work: Work, inside: Rigid, body: Body) -> list[Shape]:
         assert self.tool
         found = []
         for ident in self.tool:
-            kind, number = split_id(ident)
+            kind, number = ident.kind, ident.number
             leaves = work.snapshot.leaves_below(number) if kind == "node" else []
             for place in work.snapshot.occurrences():
                 if place.node.id in leaves and place.body.kind != "mesh" and place.body.id != body.id:
                     shape = work.geometry.solid(place.body.shape).shape
-                    found.append(placed(shape, placement.multiply(inside, place.matrix)))
+                    found.append(placed(shape, (inside @ place.matrix)))
         if not found:
             raise EditError("pick another part whose outline splits the faces", self.tool, field="tool")
         return found
@@ -79,12 +80,14 @@ class SplitFace(Operation):
     def _plane(self, work: Work, body: Body, number: int) -> tuple[Floats, Floats]:
         """A point and the normal, model coordinates."""
         assert self.tool
-        kinds = [split_id(t)[0] for t in self.tool]
+        kinds = [t.kind for t in self.tool]
         if self.way == "corners":
             if kinds != ["vertex", "vertex"]:
                 raise EditError("a line between corners takes two corners", self.tool, field="tool")
             a, b = (corner_place(work, t) for t in self.tool)
-            _, normal = face_middle(work, f"f{body.faces[number]}")
+            _, normal = face_middle(
+                work, part_of(next(f for f in self.faces if f.body and f.body.id == body.id), "face", number)
+            )
             across = np.cross(b - a, normal)
             if np.linalg.norm(across) < 1e-9:
                 raise EditError("the two corners lie behind one another as seen on the face", self.tool, field="tool")
@@ -92,9 +95,9 @@ class SplitFace(Operation):
         if self.way == "square":
             if kinds != ["edge"]:
                 raise EditError("square to an edge takes one edge", self.tool, field="tool")
-            owner, index = work.snapshot.owner_of("edge", split_id(self.tool[0])[1])
+            owner, index = self.tool[0].owner
             point, along = place_on(work.geometry.solid(owner.shape).index.get("edge", index), self.share)
-            matrix = matrix_of(work.snapshot, owner)
-            return vector(placement.point(matrix, point)), vector(placement.direction(matrix, along))
+            matrix = self.tool[0].matrix
+            return vector(matrix.point(point)), vector(matrix.direction(along))
         plane = plane_through(work, self.tool, field="tool")
         return vector(plane.origin), vector(plane.normal)

@@ -10,7 +10,7 @@ from ..kernel.soup import open_edges
 from ..mending.ladder import mended
 from ..model.derive import blank_ids, reshape_body
 from ..model.geometry import Solid
-from ..rigid import inverse, multiply
+from ..model.references import Reference
 from ..units import format_length
 from .mended_bodies import bodies_of, sheet_facts, taken_over
 from .reshaping import matrix_of
@@ -23,7 +23,7 @@ SEWING = frozenset(("gap", "turned face"))
 class Stitch(Operation):
     """Makes one surface of faces whose borders run beside one another, across several parts as well."""
 
-    parts: tuple[str, ...]
+    parts: tuple[Reference, ...]
     tolerance: float = 0.01
 
     def do(self, work: Work) -> Outcome:
@@ -32,10 +32,8 @@ class Stitch(Operation):
         if meshes:
             raise EditError(f"{meshes[0]} is a mesh; mend its holes instead", self.parts, field="parts")
         first, *others = bodies
-        inside = inverse(matrix_of(work.snapshot, first))
-        shapes = [
-            placed(work.geometry.solid(b.shape).shape, multiply(inside, matrix_of(work.snapshot, b))) for b in others
-        ]
+        inside = matrix_of(work.snapshot, first).inverse
+        shapes = [placed(work.geometry.solid(b.shape).shape, (inside @ matrix_of(work.snapshot, b))) for b in others]
         before = work.geometry.solid(first.shape)
         whole = compound([before.shape, *shapes]) if shapes else before.shape
         open_before = len(open_edges(ShapeIndex(whole)))

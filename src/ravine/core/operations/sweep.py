@@ -11,9 +11,8 @@ from ..kernel.queries import edge_facts
 from ..kernel.shapes import Shape, placed
 from ..kernel.sweep import swept
 from ..model.profiles import curve_edge
-from ..model.snapshot import split_id
+from ..model.references import Reference
 from .new_material import profile_of, put, united
-from .reshaping import matrix_of
 from .work import Operation, Outcome, Work
 
 
@@ -21,8 +20,8 @@ from .work import Operation, Outcome, Work
 class Sweep(Operation):
     """Takes closed areas along edges of the model or curves of another sketch that follow one another."""
 
-    areas: tuple[str, ...]
-    along: tuple[str, ...]
+    areas: tuple[Reference, ...]
+    along: tuple[Reference, ...]
     way: str = "joining"
 
     def do(self, work: Work) -> Outcome:
@@ -39,12 +38,12 @@ class Sweep(Operation):
         return put(work, united(tools), self.way, "Sweep")
 
 
-def _edge(work: Work, ident: str) -> Shape:
+def _edge(work: Work, ident: Reference) -> Shape:
     """In model coordinates."""
-    kind, number = split_id(ident)
+    kind, number = ident.kind, ident.number
     if kind == "edge":
-        body, index = work.snapshot.owner_of("edge", number)
-        return placed(work.geometry.solid(body.shape).index.get("edge", index), matrix_of(work.snapshot, body))
+        body, index = ident.owner
+        return placed(work.geometry.solid(body.shape).index.get("edge", index), ident.matrix)
     sketch = work.snapshot.sketch_with("curve", number)
     found = curve_edge(sketch, sketch.curve(number))
     if found is None:

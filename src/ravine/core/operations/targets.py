@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
-from .. import rigid as placement
 from ..errors import EditError
 from ..kernel.boolean import combine, prism
 from ..kernel.properties import bounding_box, rough_box
@@ -12,29 +13,31 @@ from ..kernel.queries import edge_facts, vertex_point
 from ..kernel.shapes import parts_of, placed
 from ..local.surfaces import Floats, Surface
 from ..model.geometry import Solid
-from ..model.snapshot import Body, Snapshot, facet_number, split_id
+from ..model.references import Reference
+from ..model.snapshot import Body, facet_number
 from ..model.trimesh_body import TriangleMesh
-from .reshaping import matrix_of, vector
+from ..rigid import IDENTITY, Rigid
+from ..tolerances import ALIGNED, ONE_DIRECTION
+from .reshaping import vector
 from .work import Work
 
-LEVEL = 1e-9
 NEARLY = 2e-3  # 1 − |cos|, about 3.6°: a flat face of a mesh is parallel only about
 
 
-def distance_until(work: Work, body: Body, face: int, target: str) -> float:
-    """mm along the outward normal from a face (by id number) to a picked face, edge, corner or part.
+def distance_until(work: Work, face: Reference, target: Reference) -> float:
+    """mm along the outward normal from a face to a picked face, edge, corner or part.
 
     A point-like target (corner, middle of a circle) is met by the face's own surface, so a hole's wall grows until
     it passes through the corner.  Raises EditError where the face cannot come to lie on the target.
     """
-    kind, number = split_id(target)
+    kind = target.kind
+    body, index = face.owner
     topology = work.geometry.solid(body.shape).topology
-    index = body.faces.index(face)
     surface, sign = topology.surface(index), topology.sign(index)
     if kind == "node":
-        return _until_part(work, body, index, number)
-    owner, place = work.snapshot.owner_of(kind, number)
-    there = _Other(matrix_of(work.snapshot, body), work.snapshot, owner)
+        return _until_part(work, face, target.number)
+    owner, place = target.owner
+    there = _Other(face.matrix, target.matrix)
     if kind == "facet":
         point = there.point(_facet_middle(work, owner, place, target))
         return float(sign * surface.distance(point[None])[0][0])
@@ -59,12 +62,12 @@ def distance_until(work: Work, body: Body, face: int, target: str) -> float:
     return sign * (other.radius - surface.radius)
 
 
-def distance_to(work: Work, origin: Floats, normal: Floats, target: str) -> float:
+def distance_to(work: Work, origin: Floats, normal: Floats, target: Reference) -> float:
     """mm along a unit normal from a plane to a picked face, edge or corner, model coordinates.  Raises EditError where
     the plane cannot come to lie on it."""
-    kind, number = split_id(target)
-    owner, place = work.snapshot.owner_of(kind, number)
-    there = _Other(placement.IDENTITY, work.snapshot, owner)
+    kind = target.kind
+    owner, place = target.owner
+    there = _Other(IDENTITY, target.matrix)
     mesh = work.geometry.get(owner.shape)
     if kind == "facet":
         return float((there.point(_facet_middle(work, owner, place, target)) - origin) @ normal)
@@ -78,7 +81,7 @@ def distance_to(work: Work, origin: Floats, normal: Floats, target: str) -> floa
     return float((point - origin) @ normal)
 
 
-def _facet_middle(work: Work, owner: Body, place: int, target: str) -> Floats:
+def _facet_middle(work: Work, owner: Body, place: int, target: Reference) -> Floats:
     mesh = work.geometry.get(owner.shape)
     if not isinstance(mesh, TriangleMesh):
         raise EditError(f"{owner.name} has exact faces and no facets; pick a face, an edge or a corner", [target])
@@ -89,7 +92,7 @@ def _facet_middle(work: Work, owner: Body, place: int, target: str) -> Floats:
 
 
 def _until_mesh_face(
-    there: _Other, mesh: TriangleMesh, place: int, surface: Surface, sign: float, target: str
+    there: _Other, mesh: TriangleMesh, place: int, surface: Surface, sign: float, target: Reference
 ) -> float:
     """Until the form of a mesh's face; flat ones are met in their middle."""
     form = mesh.surface(place)
@@ -110,21 +113,21 @@ def _until_mesh_face(
 class _Other:
     """Points and directions of another body in coordinates that `here` takes to the model's."""
 
-    def __init__(self, here: placement.Matrix, snapshot: Snapshot, other: Body) -> None:
-        self.matrix = placement.multiply(placement.inverse(here), matrix_of(snapshot, other))
+    def __init__(self, here: Rigid, there: Rigid) -> None:
+        self.matrix = here.inverse @ there
 
-    def point(self, p: object) -> Floats:
-        return vector(placement.point(self.matrix, p))  # type: ignore[arg-type]
+    def point(self, p: Sequence[float] | Floats) -> Floats:
+        return vector(self.matrix.point(p))
 
-    def direction(self, d: object) -> Floats:
-        return vector(placement.direction(self.matrix, d))  # type: ignore[arg-type]
+    def direction(self, d: Sequence[float] | Floats) -> Floats:
+        return vector(self.matrix.direction(d))
 
 
-def _plane_target(there: _Other, solid: Solid, kind: str, place: int, normal: Floats, target: str) -> Floats:
+def _plane_target(there: _Other, solid: Solid, kind: str, place: int, normal: Floats, target: Reference) -> Floats:
     """A point of the plane square to `normal` that the target lies in."""
     if kind == "face":
         surface = solid.topology.surface(place)
-        if surface.kind == "plane" and abs(there.direction(surface.axial.z) @ normal) > 1 - LEVEL:
+        if surface.kind == "plane" and abs(there.direction(surface.axial.z) @ normal) > 1 - ONE_DIRECTION:
             return there.point(surface.axial.origin)
         if surface.kind in ("cylinder", "cone") and abs(there.direction(surface.axial.z) @ normal) < 1e-6:
             return there.point(surface.axial.origin)  # the height of its axis
@@ -136,13 +139,14 @@ def _plane_target(there: _Other, solid: Solid, kind: str, place: int, normal: Fl
     facts = edge_facts(solid.index.get("edge", place))
     if facts.direction is not None and abs(there.direction(facts.direction) @ normal) > 1e-6:
         raise EditError(f"edge {target} runs askew to the face; pick one of its corners", [target])
-    if facts.axis is not None and abs(there.direction(facts.axis[1]) @ normal) < 1 - LEVEL:
+    if facts.axis is not None and abs(there.direction(facts.axis[1]) @ normal) < 1 - ONE_DIRECTION:
         return there.point(facts.axis[0])
     return there.point(facts.middle)
 
 
-def _until_part(work: Work, body: Body, face: int, node: int) -> float:
+def _until_part(work: Work, picked: Reference, node: int) -> float:
     """Until a plane face first touches another part on its way out: the nearest matter within its sweep."""
+    body, face = picked.owner
     topology = work.geometry.solid(body.shape).topology
     surface = topology.surface(face)
     if surface.kind != "plane":
@@ -152,11 +156,11 @@ def _until_part(work: Work, body: Body, face: int, node: int) -> float:
     if leaf.body.id == body.id or leaf.body.kind == "mesh":
         raise EditError(f"{leaf.body.name} is not another solid part; pick one of its corners instead")
     other = work.geometry.solid(leaf.body.shape)
-    matrix = placement.multiply(placement.inverse(matrix_of(work.snapshot, body)), leaf.matrix)
+    matrix = picked.matrix.inverse @ leaf.matrix
     shape = placed(other.shape, matrix)
     corners = np.array(rough_box(shape))
     reach = max(float((np.where(normal > 0, corners[1], corners[0]) - surface.axial.origin) @ normal), 0.0)
-    if reach > LEVEL:
+    if reach > ALIGNED:
         sweep = prism(topology.index, topology.index.get("face", face), [float(c) for c in reach * normal])
         met, _ = combine("common", sweep.shape, [shape], merge=False)
         if parts_of(met, "solid"):
@@ -165,9 +169,9 @@ def _until_part(work: Work, body: Body, face: int, node: int) -> float:
     raise EditError(f"{leaf.body.name} does not lie ahead of the face")
 
 
-def _upright(origin: Floats, normal: Floats) -> placement.Matrix:
+def _upright(origin: Floats, normal: Floats) -> Rigid:
     """The placement that lays `origin` at zero and `normal` along z."""
     x = np.cross(normal, [1.0, 0, 0] if abs(normal[0]) < 0.9 else [0, 1.0, 0])
     x /= np.linalg.norm(x)
     turn = np.array([x, np.cross(normal, x), normal])
-    return tuple(float(v) for row, s in zip(turn, -turn @ origin, strict=True) for v in (*row, s))
+    return Rigid.of(turn, -turn @ origin)

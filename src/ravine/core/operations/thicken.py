@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from ..errors import EditError
 from ..kernel.open_surfaces import thickened
 from ..kernel.shapes import Shape, parts_of, placed
-from ..model.snapshot import split_id
+from ..model.references import Reference
 from .axes import face_middle
 from .new_material import put
-from .reshaping import matrix_of, triple
+from .reshaping import triple
 from .work import Handle, Operation, Outcome, Work
 
 
@@ -18,7 +18,7 @@ from .work import Handle, Operation, Outcome, Work
 class Thicken(Operation):
     """Makes a solid of picked faces, or of open surfaces."""
 
-    faces: tuple[str, ...]
+    faces: tuple[Reference, ...]
     thickness: float
     sides: str = "one"
     way: str = "joining"
@@ -34,22 +34,22 @@ class Thicken(Operation):
         solid = thickened(self._shapes(work), self.thickness, self.sides == "both")
         work.progress(0.6, "putting it to the rest")
         outcome = put(work, solid, self.way, "Shell")
-        used = {split_id(f)[1] for f in self.faces if f[0] == "n"}
+        used = {f.number for f in self.faces if f[0] == "n"}
         return Outcome(outcome.snapshot.without_nodes(used), outcome.facts) if used else outcome
 
     def _shapes(self, work: Work) -> list[Shape]:
         """In model coordinates."""
         found = []
         for ident in self.faces:
-            kind, number = split_id(ident)
+            kind, number = ident.kind, ident.number
             if kind == "face":
-                body, index = work.snapshot.owner_of("face", number)
+                body, index = ident.owner
                 if body.kind == "mesh":
                     raise EditError(
                         f"{body.name} is a mesh of triangles; this edit needs exact faces", [ident], field="faces"
                     )
                 shape = work.geometry.solid(body.shape).index.get("face", index)
-                found.append(placed(shape, matrix_of(work.snapshot, body)))
+                found.append(placed(shape, ident.matrix))
                 continue
             for place in (o for o in work.snapshot.occurrences() if o.node.id in work.snapshot.leaves_below(number)):
                 if place.body.kind != "surface":

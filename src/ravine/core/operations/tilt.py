@@ -6,19 +6,20 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .. import rigid as placement
 from ..errors import EditError, Unsettled
 from ..local.engine import reshape
 from ..local.failure import LocalFailure
-from ..local.surfaces import Floats, Motion
-from ..model.snapshot import Body, Snapshot, split_id
+from ..local.surfaces import Floats
+from ..model.references import Reference
+from ..model.snapshot import Body, Snapshot
+from ..rigid import Rigid
 from .axes import Axis, picked_axis
 from .blend_suppression import reshaped_with_blends_suppressed
 from .face_selection import selected_faces
 from .facts import change_facts
 from .followers import Followed
 from .ladder import NothingWorked, first_that_works, largest_that_works, works
-from .reshaping import faces_by_body, into_body, matrix_of, refusal, reshape_step, triple, vector
+from .reshaping import faces_by_body, into_body, place_of, refusal, reshape_step, triple, vector
 from .work import Handle, Operation, Outcome, Work
 
 
@@ -26,16 +27,16 @@ from .work import Handle, Operation, Outcome, Work
 class Tilt(Operation):
     """Turns faces about an edge or axis; their neighbours follow."""
 
-    faces: tuple[str, ...]
+    faces: tuple[Reference, ...]
     angle: float
-    axis: tuple[str, ...]
+    axis: tuple[Reference, ...]
     riders: str = "alone"
     chamfers: str = "following"
 
     def handle(self, work: Work) -> Handle | None:
         if not isinstance(self.axis, tuple):
             return None  # not picked yet
-        body, index = work.snapshot.owner_of("face", split_id(self.faces[0])[1])
+        body, index = self.faces[0].owner
         here, outward = self._middle(work, body, body.faces[index])
         axis = self._line(work, here, outward)
         assert axis.direction is not None
@@ -72,20 +73,20 @@ class Tilt(Operation):
             nearest = self._largest(work, body, faces) if work.mode.advises else None
             raise refusal(work, body, nothing.first, "angle", nearest) from None
 
-    def _steps(self, work: Work, body: Body, faces: list[int], angle: float) -> dict[int, Motion]:
-        return {f: into_body(work.snapshot, body, self._turn(work, body, f, angle)) for f in faces}
+    def _steps(self, work: Work, body: Body, faces: list[int], angle: float) -> dict[int, Rigid]:
+        return {f: into_body(place_of(self.faces, body), self._turn(work, body, f, angle)) for f in faces}
 
-    def _turn(self, work: Work, body: Body, face: int, angle: float) -> Motion:
+    def _turn(self, work: Work, body: Body, face: int, angle: float) -> Rigid:
         here, outward = self._middle(work, body, face)
         axis = self._line(work, here, outward)
         assert axis.direction is not None
-        return Motion.about(axis.point, axis.direction, self._sense(axis, here, outward) * angle)
+        return Rigid.about(axis.point, axis.direction, self._sense(axis, here, outward) * angle)
 
     def _middle(self, work: Work, body: Body, face: int) -> tuple[Floats, Floats]:
         """A point on the face and the outward normal there, model coordinates."""
-        matrix = matrix_of(work.snapshot, body)
+        matrix = place_of(self.faces, body)
         point, normal = work.geometry.solid(body.shape).topology.middle(body.faces.index(face))
-        return vector(placement.point(matrix, point)), vector(placement.direction(matrix, normal))
+        return vector(matrix.point(point)), vector(matrix.direction(normal))
 
     @staticmethod
     def _sense(axis: Axis, here: Floats, outward: Floats) -> float:
@@ -109,10 +110,10 @@ class Tilt(Operation):
         return Axis(here + step, along / size)
 
     def _is_flat(self, work: Work) -> bool:
-        kind, number = split_id(self.axis[0])
+        kind = self.axis[0].kind
         if kind != "face":
             return False
-        body, index = work.snapshot.owner_of(kind, number)
+        body, index = self.axis[0].owner
         return work.geometry.solid(body.shape).topology.surface(index).kind == "plane"
 
     def _largest(self, work: Work, body: Body, faces: list[int]) -> str | None:

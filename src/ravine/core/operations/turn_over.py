@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from ..errors import EditError
 from ..kernel.soup import turned_over
+from ..model.references import Reference
 from .mended_bodies import taken_over
 from .reshaping import faces_by_body, indices
 from .work import Operation, Outcome, Work
@@ -15,7 +16,7 @@ from .work import Operation, Outcome, Work
 class TurnOver(Operation):
     """Puts the matter on the other side of faces of an open surface; that decides where it thickens to."""
 
-    faces: tuple[str, ...]
+    faces: tuple[Reference, ...]
 
     def do(self, work: Work) -> Outcome:
         snapshot = work.snapshot

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .. import rigid as placement
 from ..errors import CannotDo, EditError
 from ..kernel import build
 from ..kernel.check import fault
@@ -18,15 +17,17 @@ from ..kernel.shapes import Shape, ShapeIndex
 from ..kernel.twist import twisted
 from ..kernel.volumes import volume_properties
 from ..local.failure import LocalFailure
-from ..local.surfaces import Floats, Motion
+from ..local.surfaces import Floats
 from ..local.topology import SolidTopology
 from ..model.derive import reshape_body
 from ..model.geometry import Solid
-from ..model.snapshot import Body, Snapshot, split_id
+from ..model.references import Reference
+from ..model.snapshot import Body, Snapshot
+from ..rigid import Rigid
 from .axes import picked_axis
 from .booleans import combined
 from .facts import change_facts
-from .reshaping import matrix_of, refusal, triple, vector
+from .reshaping import refusal, triple, vector
 from .work import Handle, Operation, Outcome, Work
 
 MOST = math.radians(3600)
@@ -36,15 +37,15 @@ MOST = math.radians(3600)
 class Twist(Operation):
     """Turns the end face of a prism, a boss or a whole bar, while its foot stays."""
 
-    face: tuple[str, ...]
+    face: tuple[Reference, ...]
     angle: float
-    axis: tuple[str, ...] | None = None
+    axis: tuple[Reference, ...] | None = None
 
     def handle(self, work: Work) -> Handle | None:
-        body, index = work.snapshot.owner_of("face", split_id(self.face[0])[1])
+        body, index = self.face[0].owner
         facts = face_facts(work.geometry.solid(body.shape).index.get("face", index))
-        matrix = matrix_of(work.snapshot, body)
-        point, normal = placement.point(matrix, facts.centroid), placement.direction(matrix, facts.normal)
+        matrix = self.face[0].matrix
+        point, normal = matrix.point(facts.centroid), matrix.direction(facts.normal)
         arm = np.cross(vector(normal), np.eye(3)[int(np.abs(vector(normal)).argmin())])
         size = math.sqrt(facts.area) / 2
         return Handle("angle", point, normal, arm=triple(size * arm / np.linalg.norm(arm)))
@@ -54,7 +55,7 @@ class Twist(Operation):
             raise EditError("the angle is zero, so nothing would change", field="angle")
         if abs(self.angle) > MOST:
             raise EditError("more than ten turns wind too tightly", field="angle", nearest="3600°")
-        body, index = work.snapshot.owner_of("face", split_id(self.face[0])[1])
+        body, index = self.face[0].owner
         after = self._twisted(work, body, index)
         return Outcome(after, change_facts(work, after, {body.id}))
 
@@ -67,7 +68,7 @@ class Twist(Operation):
             height = _depth(topology, index, normal)
         except LocalFailure as failure:
             raise refusal(work, body, failure, "face") from None
-        foot = build.moved(top, [float(v) for v in Motion.slide(-height * normal).matrix.reshape(-1)])
+        foot = build.moved(top, Rigid.slide(-height * normal))
         origin = self._origin(work, body, normal, facts.centroid)
         wound = twisted(foot, (height * normal).tolist(), origin, self.angle)
         straight = build.extrude(top, (-height * normal).tolist())
@@ -86,18 +87,18 @@ class Twist(Operation):
         if not self.axis:
             return middle
         found = picked_axis(work, self.axis[0])
-        inside = placement.inverse(matrix_of(work.snapshot, body))
+        inside = self.face[0].matrix.inverse
         if found.direction is None or abs(
-            float(vector(placement.direction(inside, found.direction.tolist())) @ normal)
+            float(vector(inside.direction(found.direction.tolist())) @ normal)
         ) < 1 - 1e-9:  # fmt: skip
             raise EditError("the axis does not stand square on the end face", self.axis, field="axis")
-        return placement.point(inside, found.point.tolist())
+        return inside.point(found.point.tolist())
 
 
 def _depth(topology: SolidTopology, face: int, normal: Floats) -> float:
     """How far all walls of an end face go down from it, mm."""
     level = float(np.array(topology.middle(face)[0]) @ normal)
-    slide = Motion.slide(normal)
+    slide = Rigid.slide(normal)
     depths = []
     for wall in topology.neighbours(face):
         if not topology.surface(wall).keeps(slide) and not _straight(topology, wall, normal):

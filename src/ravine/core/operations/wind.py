@@ -8,7 +8,6 @@ from functools import partial
 
 import numpy as np
 
-from .. import rigid as placement
 from ..errors import CannotDo, EditError
 from ..kernel import build
 from ..kernel.boolean import single_solid
@@ -16,6 +15,8 @@ from ..kernel.shapes import Shape
 from ..kernel.sweep import helix, wound
 from ..local.surfaces import Floats
 from ..model.profiles import face_of
+from ..model.references import Reference
+from ..rigid import Rigid
 from ..sketch.entities import Plane
 from ..sketch.regions import Region
 from ..units import format_length
@@ -32,8 +33,8 @@ RUN_OUTS = (0.5, 0.8)  # turns by which a cut runs out of the matter: the second
 class Wind(Operation):
     """Takes closed areas around an axis in their sketch's plane along a helix, from where they are drawn."""
 
-    areas: tuple[str, ...]
-    axis: tuple[str, ...]
+    areas: tuple[Reference, ...]
+    axis: tuple[Reference, ...]
     height: float
     pitch: float
     hand: str = "right"
@@ -74,8 +75,7 @@ class Wind(Operation):
         if self.way == "cutting" and not self.taper:
             skipped, height = self._needed(work, float(start @ axis), axis, run_out)
             shift = skipped * axis
-            x, y, z = shift.tolist()
-            face = build.moved(face, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z])
+            face = build.moved(face, Rigid.slide(shift))
             start = start + shift
         spine = helix(
             start.tolist(), point.tolist(), axis.tolist(), self.pitch, height, self.taper, self.hand == "right"
@@ -90,7 +90,7 @@ class Wind(Operation):
             if place.body.kind == "solid" and not place.body.locked:
                 low, high = work.geometry.solid(place.body.shape).rough_box
                 ends += [
-                    float(np.array(placement.point(place.matrix, (x, y, z))) @ axis)
+                    float(np.array(place.matrix.point((x, y, z))) @ axis)
                     for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])
                 ]  # fmt: skip
         if not ends:

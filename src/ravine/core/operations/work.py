@@ -6,9 +6,12 @@ import dataclasses
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from enum import Enum
+from typing import TYPE_CHECKING
 
-from ..model.geometry import GeometryStore
 from ..model.snapshot import Snapshot
+
+if TYPE_CHECKING:
+    from ..model.geometry import GeometryStore
 
 Progress = Callable[[float, str], None]
 

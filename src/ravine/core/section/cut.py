@@ -9,11 +9,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .. import rigid as placement
 from ..errors import EditError
 from ..local.surfaces import Floats
 from ..model.geometry import GeometryStore
 from ..model.snapshot import Snapshot, text_id
+from ..rigid import Rigid
 from ..sketch.entities import Plane
 from .rings import Ring, filled, rings_of, skin_of
 
@@ -73,14 +73,14 @@ def _triple(v: Floats) -> tuple[float, float, float]:
     return float(v[0]), float(v[1]), float(v[2])
 
 
-def within(plane: Plane, matrix: placement.Matrix) -> Plane:
+def within(plane: Plane, matrix: Rigid) -> Plane:
     """The same plane in the coordinates of a body that stands at `matrix`."""
-    back = placement.inverse(matrix)
+    back = matrix.inverse
 
     def turned(v: Sequence[float]) -> tuple[float, float, float]:
-        return _triple(np.array(placement.direction(back, v)))
+        return _triple(np.array(back.direction(v)))
 
-    return Plane(_triple(np.array(placement.point(back, plane.origin))), turned(plane.x), turned(plane.y))
+    return Plane(_triple(np.array(back.point(plane.origin))), turned(plane.x), turned(plane.y))
 
 
 def cut_of(snapshot: Snapshot, geometry: GeometryStore, plane: Plane, hidden: Collection[str] = ()) -> Cut:

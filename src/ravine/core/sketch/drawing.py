@@ -11,10 +11,10 @@ from typing import Any
 import numpy as np
 
 from ..errors import EditError
+from ..tolerances import TOUCHING
 from .constraints import fit
 from .entities import Constraint, Curve, Flat, Sketch
 from .lettering import outlines, width
-from .plane_curves import MEETS
 from .solver import solve
 
 
@@ -68,11 +68,11 @@ class Pen:
         """Level or upright lines stay so."""
         found = self.curve("line", a, b)
         (x0, y0), (x1, y1) = self.sketch.points[a], self.sketch.points[b]
-        if math.hypot(x1 - x0, y1 - y0) < MEETS:
+        if math.hypot(x1 - x0, y1 - y0) < TOUCHING:
             raise EditError("two places of the line are the same", field="places")
-        if abs(y1 - y0) < MEETS:
+        if abs(y1 - y0) < TOUCHING:
             self.constraint("level", found)
-        elif abs(x1 - x0) < MEETS:
+        elif abs(x1 - x0) < TOUCHING:
             self.constraint("upright", found)
         return found
 
@@ -118,7 +118,7 @@ def draw(
 
 
 def _lines(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
-    closed = len(spots) > 3 and math.dist(spots[0].place, spots[-1].place) < MEETS
+    closed = len(spots) > 3 and math.dist(spots[0].place, spots[-1].place) < TOUCHING
     points = [pen.point(s) for s in (spots[:-1] if closed else spots)]
     if closed:
         points.append(points[0])
@@ -132,7 +132,7 @@ def _box(pen: Pen, corners: Sequence[int]) -> list[int]:
 
 def _rectangle(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
     (x0, y0), (x1, y1) = spots[0].place, spots[1].place
-    if min(abs(x1 - x0), abs(y1 - y0)) < MEETS:
+    if min(abs(x1 - x0), abs(y1 - y0)) < TOUCHING:
         raise EditError("the two corners of the rectangle lie on one level or upright line", field="places")
     a, c = pen.point(spots[0]), pen.point(spots[1])
     _box(pen, [a, pen.point((x1, y0)), c, pen.point((x0, y1))])
@@ -153,7 +153,7 @@ def _circle(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
     size = asked.size
     if size is None:
         size = math.dist(spots[0].place, spots[1].place)
-    if size < MEETS:
+    if size < TOUCHING:
         raise EditError("the circle has no size", field="places")
     circle = pen.curve("circle", pen.point(spots[0]), size=size)
     if asked.size is not None:
@@ -202,7 +202,7 @@ def _arc_about(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
     centre, start, end = (np.array(s.place) for s in spots)
     radius = float(np.hypot(*(start - centre)))
     size = float(np.hypot(*(end - centre)))
-    if min(radius, size) < MEETS:
+    if min(radius, size) < TOUCHING:
         raise EditError("the arc has no size", field="places")
     last: Spot | Flat = spots[2]
     if not spots[2].point:
@@ -216,7 +216,7 @@ def _ellipse(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
     x = tip - centre
     size = float(np.hypot(*x))
     other = abs(float(x[0] * (side - centre)[1] - x[1] * (side - centre)[0])) / max(size, 1e-12)
-    if min(size, other) < MEETS:
+    if min(size, other) < TOUCHING:
         raise EditError("the ellipse has no size", field="places")
     pen.curve("ellipse", pen.point(spots[0]), pen.point(spots[1]), size=other)
 
@@ -239,7 +239,7 @@ def _arc_on(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
     way = way / float(np.hypot(*way))
     chord = b - a
     offside = float(way[0] * chord[1] - way[1] * chord[0])
-    if abs(offside) < MEETS:
+    if abs(offside) < TOUCHING:
         raise EditError("straight on there is no arc; draw a line", field="places")
     radius = float(chord @ chord) / (2 * offside)  # to the left where it is positive
     middle = a + radius * np.array([-way[1], way[0]])
@@ -263,7 +263,7 @@ def _polygon(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
         raise EditError("a polygon has 3 to 120 corners", nearest="6", field="count")
     centre, corner = (np.array(s.place) for s in spots)
     arm = corner - centre
-    if float(np.hypot(*arm)) < MEETS:
+    if float(np.hypot(*arm)) < TOUCHING:
         raise EditError("the polygon has no size", field="places")
     middle = pen.point(spots[0])
     points = [pen.point(spots[1])]
@@ -288,13 +288,13 @@ def _slot(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
     a, b = (np.array(s.place) for s in spots[:2])
     along = b - a
     length = float(np.hypot(*along))
-    if length < MEETS:
+    if length < TOUCHING:
         raise EditError("the two middles of the slot are the same place", field="places")
     side = np.array([-along[1], along[0]]) / length
     half = asked.size
     if half is None:
         half = abs(float((np.array(spots[2].place) - a) @ side))
-    if half < MEETS:
+    if half < TOUCHING:
         raise EditError("the slot has no width", field="places")
     first, second = pen.point(spots[0]), pen.point(spots[1])
     corners = [pen.point((float(p[0]), float(p[1]))) for p in (a - half * side, b - half * side, b + half * side, a + half * side)]  # fmt: skip  # noqa: E501
@@ -309,7 +309,7 @@ def _slot(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
 
 
 def _spline(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
-    closed = len(spots) > 3 and math.dist(spots[0].place, spots[-1].place) < MEETS
+    closed = len(spots) > 3 and math.dist(spots[0].place, spots[-1].place) < TOUCHING
     points = [pen.point(s) for s in (spots[:-1] if closed else spots)]
     pen.curve("spline", *points, *(points[:1] if closed else ()))
 
@@ -327,7 +327,7 @@ def _text(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
         raise EditError("give the height of the capitals", nearest="5 mm", field="size")
     (x, y), length = spots[0].place, asked.size * width(asked.words, asked.font)
     towards: Spot | Flat = spots[1] if len(spots) > 1 else (x + length, y)
-    if isinstance(towards, Spot) and math.dist(towards.place, (x, y)) < MEETS:
+    if isinstance(towards, Spot) and math.dist(towards.place, (x, y)) < TOUCHING:
         raise EditError("two places of the text are the same", field="places")
     outlines(asked.words, asked.font)
     pen.curve("text", pen.point(spots[0]), pen.point(towards), size=asked.size, words=asked.words, font=asked.font)
@@ -348,7 +348,7 @@ def _touching(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
     for side in (1.0, -1.0):
         for other in (1.0, -1.0):
             # unit normal n with n·(b − a) = side r − other q: both rounds lie at their radius from the line
-            share = (side * r - other * q) / apart if apart > MEETS else 2.0
+            share = (side * r - other * q) / apart if apart > TOUCHING else 2.0
             if abs(share) > 1:
                 continue
             for turn in (1.0, -1.0):
@@ -358,7 +358,7 @@ def _touching(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
                 miss = sum(math.dist(e, s.place) for e, s in zip(ends, spots, strict=True))
                 if miss < off - 1e-9:
                     best, off = ends, miss
-    if best is None or math.dist(*best) < MEETS:
+    if best is None or math.dist(*best) < TOUCHING:
         raise EditError("no line touches them both: one lies inside the other", field="places")
     points = []
     for spot, curve, end in zip(spots, rounds, best, strict=True):

@@ -13,9 +13,11 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import CubicSpline
 
+from ..lazy import later
 from .strokes import Stroke
+
+interpolate = later("scipy.interpolate")
 
 Floats = NDArray[np.float64]
 CORNER = 0.7  # rad by which a run may turn from one segment to the next before a spline is broken there
@@ -220,7 +222,7 @@ def _spline(piece: Floats, deviation: float) -> tuple[Stroke, float]:
         chosen = np.unique(np.searchsorted(length, np.linspace(0, length[-1], count + 1)).clip(0, len(piece) - 1))
         chosen[-1] = len(piece) - 1
         places = piece[chosen]
-        spline = CubicSpline(np.arange(len(chosen)), places)
+        spline = interpolate.CubicSpline(np.arange(len(chosen)), places)
         at = np.interp(length, length[chosen], np.arange(len(chosen)))
         gap, way = spline(at) - piece, spline(at, 1)
         across = np.abs(gap[:, 0] * way[:, 1] - gap[:, 1] * way[:, 0]) / (np.hypot(*way.T) + 1e-30)

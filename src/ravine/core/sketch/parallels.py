@@ -7,13 +7,15 @@ import math
 from collections.abc import Iterator, Sequence
 
 import numpy as np
-from scipy.interpolate import CubicSpline
 
 from ..errors import EditError
+from ..lazy import later
 from .chains import LINKS, chain_of, ends_of
 from .drawing import Pen
 from .entities import Curve, Sketch
 from .plane_curves import TURN, Floats, PlaneCurve, crossings, plane_curve
+
+interpolate = later("scipy.interpolate")
 
 STRAYS = 1e-4  # mm, of splines from the true parallel
 MOST_POINTS = 400
@@ -178,7 +180,9 @@ class _Bent:
             round_about = self.flat.closed and last - first > self.last - self.first - 1e-9
             if round_about:
                 places[-1] = places[0]
-            spline = CubicSpline(np.arange(count + 1), places, bc_type="periodic" if round_about else "not-a-knot")
+            spline = interpolate.CubicSpline(
+                np.arange(count + 1), places, bc_type="periodic" if round_about else "not-a-knot"
+            )
             middles = spline(np.arange(count) + 0.5)
             off = np.hypot(*(middles - self.at((t[:-1] + t[1:]) / 2)).T).max()
             if off < STRAYS or count > MOST_POINTS:
@@ -259,7 +263,7 @@ def _flat_of(row: _Row) -> PlaneCurve:
     zero = np.zeros(2)
     if row.bent is not None:
         places = row.bent.through(row.bent.first, row.bent.last)
-        spline = CubicSpline(np.arange(len(places)), places)
+        spline = interpolate.CubicSpline(np.arange(len(places)), places)
         return PlaneCurve(0, "spline", 0.0, len(places) - 1.0, places[0], zero, zero, spline)
     if row.centre is None:
         far = 1e4 * (row.end - row.start) / np.hypot(*(row.end - row.start))

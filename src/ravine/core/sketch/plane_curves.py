@@ -11,16 +11,19 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import CubicHermiteSpline, CubicSpline
 
+from ..lazy import later
+from ..tolerances import TOUCHING
 from .entities import Curve, Sketch
 from .lettering import outlines
 
+interpolate = later("scipy.interpolate")
+
 Floats = NDArray[np.float64]
-MEETS = 1e-6  # mm within which places are one
 TURN = 2 * np.pi
 
 
@@ -35,12 +38,12 @@ class PlaneCurve:
     centre: Floats
     x: Floats  # line: end − start; round, ellipse: first half axis
     y: Floats  # round, ellipse: second half axis
-    spline: CubicSpline | CubicHermiteSpline | None = None
+    spline: Any = None
 
     @property
     def closed(self) -> bool:
         if self.kind == "spline":
-            return bool(np.linalg.norm(np.subtract(*self.at(np.array([self.first, self.last])))) < MEETS)
+            return bool(np.linalg.norm(np.subtract(*self.at(np.array([self.first, self.last])))) < TOUCHING)
         return self.kind != "line" and self.last - self.first > TURN - 1e-9
 
     @property
@@ -116,12 +119,12 @@ class PlaneCurve:
             samples, places = self.line
             away = np.hypot(*(places - place).T)
             for end in (0, -1):
-                if away[end] < MEETS:
+                if away[end] < TOUCHING:
                     return float(samples[end])
             if away.min() > 1.5 * float(np.hypot(*np.diff(places, axis=0).T).max()):  # well beyond the drawn line
                 return None
         t = self.nearest(place)
-        return t if float(np.linalg.norm(self.at(np.array([t]))[0] - place)) < MEETS else None
+        return t if float(np.linalg.norm(self.at(np.array([t]))[0] - place)) < TOUCHING else None
 
 
 ZERO = np.zeros(2)
@@ -137,13 +140,13 @@ def _whole(sketch: Sketch, curve: Curve) -> PlaneCurve | None:
     places = [np.array(p) for p in sketch.places(curve)]
     if curve.kind == "line":
         step = places[1] - places[0]
-        return PlaneCurve(curve.id, "line", 0.0, 1.0, places[0], step, ZERO) if math.hypot(*step) > MEETS else None
+        return PlaneCurve(curve.id, "line", 0.0, 1.0, places[0], step, ZERO) if math.hypot(*step) > TOUCHING else None
     if curve.kind == "circle":
-        if curve.size < MEETS:
+        if curve.size < TOUCHING:
             return None
         return PlaneCurve(curve.id, "round", 0.0, TURN, places[0], np.array([curve.size, 0]), np.array([0, curve.size]))
     if curve.kind == "arc":
-        if curve.size < MEETS:
+        if curve.size < TOUCHING:
             return None
         first, last = (float(np.arctan2(*(p - places[0])[::-1])) for p in places[1:])
         last = first + ((last - first) % TURN or TURN)
@@ -152,16 +155,16 @@ def _whole(sketch: Sketch, curve: Curve) -> PlaneCurve | None:
     if curve.kind == "ellipse":
         x = places[1] - places[0]
         size = float(np.linalg.norm(x))
-        if size < MEETS or curve.size < MEETS:
+        if size < TOUCHING or curve.size < TOUCHING:
             return None
         y = np.array([-x[1], x[0]]) / size * curve.size
         return PlaneCurve(curve.id, "ellipse", 0.0, TURN, places[0], x, y)
     if curve.kind == "spline":
         rows = np.array(places)
-        if len(rows) < 2 or np.linalg.norm(np.diff(rows, axis=0), axis=1).min() < MEETS:
+        if len(rows) < 2 or np.linalg.norm(np.diff(rows, axis=0), axis=1).min() < TOUCHING:
             return None
         closed = curve.points[0] == curve.points[-1] and len(rows) > 3
-        spline = CubicSpline(np.arange(len(rows)), rows, bc_type="periodic" if closed else "not-a-knot")
+        spline = interpolate.CubicSpline(np.arange(len(rows)), rows, bc_type="periodic" if closed else "not-a-knot")
         return PlaneCurve(curve.id, "spline", 0.0, float(len(rows) - 1), rows[0], ZERO, ZERO, spline)
     return None
 
@@ -189,7 +192,7 @@ def text_outlines(sketch: Sketch, curve: Curve) -> list[list[PlaneCurve]]:
     """Of the letters of a text, each closed."""
     (ox, oy), (tx, ty) = sketch.places(curve)
     reach = float(np.hypot(tx - ox, ty - oy))
-    if reach < MEETS or abs(curve.size) < MEETS:
+    if reach < TOUCHING or abs(curve.size) < TOUCHING:
         return []
     along = np.array([tx - ox, ty - oy]) / reach
     turn = abs(curve.size) * np.column_stack([along, np.sign(curve.size) * np.array([-along[1], along[0]])])
@@ -202,7 +205,7 @@ def text_outlines(sketch: Sketch, curve: Curve) -> list[list[PlaneCurve]]:
                 row.append(PlaneCurve(curve.id, "line", 0.0, 1.0, places[0], places[1] - places[0], ZERO))
             else:
                 slopes = 3 * np.array([places[1] - places[0], places[3] - places[2]])
-                bent = CubicHermiteSpline([0.0, 1.0], places[[0, 3]], slopes)
+                bent = interpolate.CubicHermiteSpline([0.0, 1.0], places[[0, 3]], slopes)
                 row.append(PlaneCurve(curve.id, "spline", 0.0, 1.0, places[0], ZERO, ZERO, bent))
         found.append(row)
     return found
@@ -249,7 +252,7 @@ def lines_cross(a: Sequence[PlaneCurve], b: Sequence[PlaneCurve]) -> list[list[t
     cross = np.where(parallel, 1.0, cross)
     t = (gap[:, 0] * v[:, 1] - gap[:, 1] * v[:, 0]) / cross
     s = (gap[:, 0] * u[:, 1] - gap[:, 1] * u[:, 0]) / cross
-    slack_t, slack_s = MEETS / size_u, MEETS / size_v
+    slack_t, slack_s = TOUCHING / size_u, TOUCHING / size_v
     inside = (t >= -slack_t) & (t <= 1 + slack_t) & (s >= -slack_s) & (s <= 1 + slack_s)
     t, s = np.clip(t, 0.0, 1.0), np.clip(s, 0.0, 1.0)
     return [
@@ -286,19 +289,19 @@ def _line_round(a: PlaneCurve, b: PlaneCurve) -> list[tuple[float, float]]:
     along = a.x / size
     foot = a.centre + ((b.centre - a.centre) @ along) * along
     off = float(np.hypot(*(foot - b.centre)))
-    if off > b.radius + MEETS:
+    if off > b.radius + TOUCHING:
         return []
     half = float(np.sqrt(max(b.radius**2 - off**2, 0.0)))
-    places = [foot] if half < 1e-4 and abs(off - b.radius) < MEETS else [foot - half * along, foot + half * along]
+    places = [foot] if half < 1e-4 and abs(off - b.radius) < TOUCHING else [foot - half * along, foot + half * along]
     return [*_on_both(a, b, places), *_shared_ends(a, b)]
 
 
 def _round_round(a: PlaneCurve, b: PlaneCurve) -> list[tuple[float, float]]:
     gap = b.centre - a.centre
     apart = float(np.hypot(*gap))
-    if apart < MEETS:
-        return _shared_ends(a, b) if abs(a.radius - b.radius) < MEETS else []
-    if apart > a.radius + b.radius + MEETS or apart < abs(a.radius - b.radius) - MEETS:
+    if apart < TOUCHING:
+        return _shared_ends(a, b) if abs(a.radius - b.radius) < TOUCHING else []
+    if apart > a.radius + b.radius + TOUCHING or apart < abs(a.radius - b.radius) - TOUCHING:
         return []
     along = (apart**2 + a.radius**2 - b.radius**2) / (2 * apart)
     half = float(np.sqrt(max(a.radius**2 - along**2, 0.0)))
@@ -331,6 +334,6 @@ def _by_search(a: PlaneCurve, b: PlaneCurve) -> list[tuple[float, float]]:
             x, y = x - (-miss[0] * v[1] + miss[1] * v[0]) / det, y - (-miss[0] * u[1] + miss[1] * u[0]) / det
             x, y = min(max(x, a.first), a.last), min(max(y, b.first), b.last)
         miss = (a.at(np.array([x])) - b.at(np.array([y])))[0]
-        if np.hypot(*miss) < MEETS and all(abs(x - p) + abs(y - q) > 1e-7 for p, q in found):
+        if np.hypot(*miss) < TOUCHING and all(abs(x - p) + abs(y - q) > 1e-7 for p, q in found):
             found.append((float(x), float(y)))
     return [*found, *_shared_ends(a, b)]

@@ -14,10 +14,13 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from scipy.spatial import cKDTree
 
+from ..lazy import later
+from ..tolerances import TOUCHING
 from .entities import Flat, Sketch
-from .plane_curves import MEETS, TURN, Floats, PlaneCurve, crossings, lines_cross, own_crossings, plane_curves
+from .plane_curves import TURN, Floats, PlaneCurve, crossings, lines_cross, own_crossings, plane_curves
+
+spatial = later("scipy.spatial")
 
 SHORT = 2e-6  # mm, of a piece that counts
 
@@ -173,7 +176,7 @@ def _beside(loop: Loop) -> Floats:
     t = np.array([(piece.first + piece.last) / 2])
     place, way = piece.curve.at(t)[0], piece.curve.slope(t)[0]
     way = way * (1.0 if piece.last > piece.first else -1.0)
-    return place + 10 * MEETS * np.array([-way[1], way[0]]) / (np.hypot(*way) + 1e-300)
+    return place + 10 * TOUCHING * np.array([-way[1], way[0]]) / (np.hypot(*way) + 1e-300)
 
 
 def _cut(curves: Sequence[PlaneCurve]) -> list[Piece]:
@@ -223,7 +226,7 @@ def _boxes(curves: Sequence[PlaneCurve]) -> Floats:
 
 def _near_pairs(curves: Sequence[PlaneCurve]) -> list[tuple[int, int]]:
     boxes = _boxes(curves)
-    low, high = boxes[:, :2] - MEETS, boxes[:, 2:] + MEETS
+    low, high = boxes[:, :2] - TOUCHING, boxes[:, 2:] + TOUCHING
     touch = (low[:, None] <= high[None]).all(axis=2) & (high[:, None] >= low[None]).all(axis=2)
     rows, columns = np.nonzero(np.triu(touch, 1))
     return list(zip(rows.tolist(), columns.tolist(), strict=True))
@@ -266,9 +269,9 @@ def _once(pieces: list[Piece]) -> list[Piece]:
     _place_lines(pieces)
     spots = np.array([p.middle() for p in pieces])
     doomed: set[int] = set()
-    for i, j in cKDTree(spots).query_pairs(MEETS):
+    for i, j in spatial.cKDTree(spots).query_pairs(TOUCHING):
         a, b = pieces[i].ends(), pieces[j].ends()
-        same = min(float(np.abs(a - b).max()), float(np.abs(a - b[::-1]).max())) < MEETS * 2
+        same = min(float(np.abs(a - b).max()), float(np.abs(a - b[::-1]).max())) < TOUCHING * 2
         if same:
             doomed.add(max(i, j))
     return [p for i, p in enumerate(pieces) if i not in doomed]
@@ -278,8 +281,8 @@ def _nodes(ends: Floats) -> tuple[Floats, list[int], list[int]]:
     """Ends (n, 2, 2) that lie together are one node."""
     flat = ends.reshape(-1, 2)
     label = np.full(len(flat), -1)
-    tree = cKDTree(flat)
-    near = tree.query_ball_point(flat, 2 * MEETS)
+    tree = spatial.cKDTree(flat)
+    near = tree.query_ball_point(flat, 2 * TOUCHING)
     count = 0
     for i, others in enumerate(near):
         if label[i] >= 0:

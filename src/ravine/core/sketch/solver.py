@@ -13,15 +13,16 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_matrix, csr_matrix, identity
-from scipy.sparse.csgraph import connected_components
-from scipy.sparse.linalg import MatrixRankWarning, spsolve
 
+from ..lazy import later
 from .constraints import FORMS
 from .entities import Constraint, Flat, Sketch
+
+sparse = later("scipy.sparse")
 
 Floats = NDArray[np.float64]
 HOLDS = 1e-8  # mm by which a rule may be off and still hold
@@ -141,7 +142,7 @@ class System:
                 found[at] = part.real
         return found
 
-    def slopes(self, x: Floats) -> csr_matrix:
+    def slopes(self, x: Floats) -> Any:
         """(residuals, parameters) by the complex step."""
         data, i, j = [], [], []
         for form, columns, values, rows in self._groups:
@@ -154,8 +155,8 @@ class System:
                     i.append(at)
                     j.append(columns[:, k])
         if not data:
-            return csr_matrix((0, len(x)))
-        return coo_matrix(
+            return sparse.csr_matrix((0, len(x)))
+        return sparse.coo_matrix(
             (np.concatenate(data), (np.concatenate(i), np.concatenate(j))), shape=(self.count, len(x))
         ).tocsr()
 
@@ -235,7 +236,7 @@ def _settle(system: System, x: Floats, give: Floats, least: float) -> tuple[Floa
         normal = (eased @ slopes.T).tocsc()
         scale = float(normal.diagonal().max(initial=0.0)) or 1.0
         while damping < 1e6:
-            y = _solve_sparse(normal + damping * scale * identity(system.count, format="csc"), -miss)
+            y = _solve_sparse(normal + damping * scale * sparse.identity(system.count, format="csc"), -miss)
             move = eased.T @ y
             tried = system.residuals(x + move)
             better = float(tried @ tried)
@@ -252,12 +253,14 @@ def _settle(system: System, x: Floats, give: Floats, least: float) -> tuple[Floa
     return x, STEPS
 
 
-def _solve_sparse(matrix: csr_matrix, right: Floats) -> Floats:
+def _solve_sparse(matrix: Any, right: Floats) -> Floats:
     import warnings
 
+    from scipy.sparse import linalg
+
     with warnings.catch_warnings():
-        warnings.simplefilter("ignore", MatrixRankWarning)
-        return np.atleast_1d(spsolve(matrix, right))
+        warnings.simplefilter("ignore", linalg.MatrixRankWarning)
+        return np.atleast_1d(linalg.spsolve(matrix, right))
 
 
 def freedom(sketch: Sketch) -> Freedom:
@@ -304,13 +307,15 @@ def _alike(own: list[int], nulls: Mapping[int, Floats]) -> bool:
     return bool(own) and len({len(nulls[c]) for c in own}) == 1
 
 
-def _parts(slopes: csr_matrix, count: int) -> list[tuple[list[int], list[int]]]:
+def _parts(slopes: Any, count: int) -> list[tuple[list[int], list[int]]]:
     """Columns and rows that hang together."""
+    from scipy.sparse import csgraph
+
     rows = slopes.shape[0]
-    graph = coo_matrix(
+    graph = sparse.coo_matrix(
         (np.ones(slopes.nnz), (slopes.tocoo().row, slopes.tocoo().col + rows)), shape=(rows + count, rows + count)
     )
-    _, labels = connected_components(graph, directed=False)
+    _, labels = csgraph.connected_components(graph, directed=False)
     found: dict[int, tuple[list[int], list[int]]] = {}
     for i, label in enumerate(labels.tolist()):
         columns, lines = found.setdefault(label, ([], []))

@@ -13,13 +13,13 @@ from ..model.query import Edge, Face, Scope, Vertex
 from ..model.separation import between
 from ..model.snapshot import Body, Snapshot, split_id
 from ..model.words import KIND_WORDS, describe_nodes, plural
+from ..tolerances import TOUCHING
 from ..units import LENGTHS, format_angle, format_area, format_length, format_mass, format_volume
 from .describe_mesh import describe_mesh_faces
 from .describe_sketch import describe_sketch_pick
 from .description import Description
 
 ELEMENTS: dict[str, type[Face | Edge | Vertex]] = {"face": Face, "edge": Edge, "vertex": Vertex}
-TOUCHING = 1e-6  # mm
 _EDGE_WORDS = {"line": "straight edge", "circle": "round edge", "ellipse": "elliptic edge", "spline": "curved edge"}
 _AXES = {(1, 0, 0): "X", (0, 1, 0): "Y", (0, 0, 1): "Z"}
 

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from ..edits.base import PickSummary
-from ..model.profiles import freedom_of_sketch, region_named
+from ..model.sketch_regions import freedom_of_sketch, region_named
 from ..model.snapshot import Snapshot, split_id
 from ..model.words import plural
 from ..sketch.constraints import FORMS

@@ -110,7 +110,7 @@ def picture(snapshot: Snapshot, geometry: GeometryStore, width: int = 480, heigh
     lines: list[Floats] = []
     for found in snapshot.occurrences():
         shape = geometry.get(found.body.shape)
-        matrix = np.array(found.matrix).reshape(3, 4)
+        matrix = found.matrix.matrix
         if isinstance(shape, Solid):
             fineness = view_deflection(shape.shape)
             mesh(shape.shape, fineness)

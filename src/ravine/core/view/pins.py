@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from .. import rigid as placement
 from ..errors import RavineError
 from ..model.geometry import GeometryStore, Solid
 from ..model.query import Edge, Face, Scope, Vertex
@@ -91,13 +90,13 @@ def _on_face(face: Face) -> tuple[Vec, Vec]:
         place = solid.topology.middle(face.index)[0]
     else:
         place = solid.facet(face.index, 0).mean(axis=0).tolist()
-    x, y, z = placement.point(face.scope.matrix, place)
+    x, y, z = face.scope.matrix.point(place)
     return (x, y, z), (x, y, z)
 
 
 def _middle_of(snapshot: Snapshot, geometry: GeometryStore, node: int) -> tuple[Vec, Vec] | None:
     leaf = snapshot.leaves_below(node)[0]
     found = next(o for o in snapshot.occurrences() if o.node.id == leaf)
-    low, high = geometry.get(found.body.shape).box
-    x, y, z = placement.point(found.matrix, [(a + b) / 2 for a, b in zip(low, high, strict=True)])
+    box = geometry.get(found.body.shape).box
+    x, y, z = found.matrix.point(box.middle)
     return (x, y, z), (x, y, z)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Any
 
-from ..model.profiles import freedom_of_sketch, regions_of_sketch
+from ..model.sketch_regions import freedom_of_sketch, regions_of_sketch
 from ..model.snapshot import Body, Snapshot, area_id, text_id
 from ..sketch.constraints import FORMS
 from ..sketch.entities import Constraint, Sketch

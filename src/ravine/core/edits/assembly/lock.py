@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from ...model.snapshot import Body, split_id
+from ...model.references import Reference
+from ...model.snapshot import Body
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
 from ..fields import ChoiceField, PickField
@@ -22,7 +23,7 @@ class Lock(Edit):
     rank = 70
     drawing = "lock"
 
-    parts: tuple[str, ...] = field(PickField("the parts", "The parts or groups.", element="node", changes=False))
+    parts: tuple[Reference, ...] = field(PickField("the parts", "The parts or groups.", element="node", changes=False))
     state: str = field(
         ChoiceField("the state", "Locked or free to change.", default="locked",
                   options={"locked": "locked", "unlocked": "unlocked"})
@@ -33,15 +34,15 @@ class Lock(Edit):
         return pick.kind == "node"
 
     @classmethod
-    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict:
-        leaves = [n for i in picked for n in work.snapshot.leaves_below(split_id(i)[1])]
+    def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict:
+        leaves = [n for i in picked for n in work.snapshot.leaves_below(i.number)]
         locked = any(work.snapshot.bodies[work.snapshot.nodes[n].body or 0].locked for n in leaves)
         return {"parts": list(picked), "state": "unlocked" if locked else "locked"}
 
     def apply(self, work: Work) -> Outcome:
         snapshot = work.snapshot
         for ident in self.parts:
-            for leaf in snapshot.leaves_below(split_id(ident)[1]):
+            for leaf in snapshot.leaves_below(ident.number):
                 body = snapshot.bodies[snapshot.nodes[leaf].body or 0]
                 snapshot = snapshot.with_body(_set(body, self.state == "locked"))
         return Outcome(snapshot)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import move_body
 from ...operations.work import Handle, Outcome, Work
 from ..base import Edit, field
@@ -28,7 +29,7 @@ class MoveBody(Edit):
 
     way: str = field(ChoiceField("the way", "Move the parts themselves, or put a copy there.", default="move",
                              options={"move": "Move", "copy": "Copy"}))  # fmt: skip
-    parts: tuple[str, ...] = field(PickField("the parts", "The parts or groups to move.", element="node"))
+    parts: tuple[Reference, ...] = field(PickField("the parts", "The parts or groups to move.", element="node"))
     along: str = field(
         ChoiceField(
             "the direction",
@@ -36,9 +37,9 @@ class MoveBody(Edit):
             default="x", options={"x": "X", "y": "Y", "z": "Z"},
         )
     )  # fmt: skip
-    axis: tuple[str, ...] | None = field(SET_ON)
+    axis: tuple[Reference, ...] | None = field(SET_ON)
     distance: float = field(LengthField("the distance", "How far to slide; negative goes back.", default=0.0))
-    until: tuple[str, ...] | None = field(UNTIL)
+    until: tuple[Reference, ...] | None = field(UNTIL)
     angle: float = field(AngleField("the angle", "How far to turn, right-handed about the direction.", default=0.0))
 
     def told(self, context: Context) -> str:

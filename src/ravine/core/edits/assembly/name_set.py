@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from ...errors import EditError
+from ...model.references import Reference
 from ...model.words import plural
 from ...operations.work import Fact, Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -29,7 +30,7 @@ class NameSet(Edit):
 
     way: str = field(ChoiceField("the way", "Keep these, add them to what is there, or forget the set.", default="keep",
                              options={"keep": "Keep", "add": "Add", "forget": "Forget"}))  # fmt: skip
-    things: tuple[str, ...] = field(
+    things: tuple[Reference, ...] = field(
         PickField("the things", "Faces, edges, corners or parts.", element="face", also=("edge", "vertex", "node"),
                 changes=False, minimum=0, default=(), empty="nothing")
     )  # fmt: skip
@@ -40,7 +41,7 @@ class NameSet(Edit):
         return pick.kind in ("face", "edge", "vertex", "node")
 
     @classmethod
-    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, Any]:
+    def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict[str, Any]:
         used = work.snapshot.sets
         return {"things": list(picked), "called": next(n for k in range(1, 10**6) if (n := f"Set {k}") not in used)}
 

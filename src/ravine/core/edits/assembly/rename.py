@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from ...model.snapshot import split_id
+from ...model.references import Reference
 from ...operations.work import Outcome, Work
 from ..base import Edit, field
 from ..fields import PickField, TextField
@@ -22,17 +22,19 @@ class Rename(Edit):
     rank = 60
     drawing = "label"
 
-    part: tuple[str, ...] = field(PickField("the part", "The part or group to rename.", element="node", maximum=1))
+    part: tuple[Reference, ...] = field(
+        PickField("the part", "The part or group to rename.", element="node", maximum=1)
+    )
     to: str = field(TextField("the new name", "Up to 120 letters."))
 
     @classmethod
-    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict:
-        node = work.snapshot.nodes[split_id(picked[0])[1]]
+    def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict:
+        node = work.snapshot.nodes[picked[0].number]
         return {"part": list(picked[:1]), "to": node.name}
 
     def apply(self, work: Work) -> Outcome:
         snapshot = work.snapshot
-        node = snapshot.nodes[split_id(self.part[0])[1]]
+        node = snapshot.nodes[self.part[0].number]
         if node.body is None:
             return Outcome(snapshot.with_node(replace(node, name=self.to)))
         snapshot = snapshot.with_body(replace(snapshot.bodies[node.body], name=self.to))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import repeat_parts
 from ...operations.work import Outcome, Work
 from ..base import Edit, field
@@ -21,7 +22,7 @@ class RepeatParts(Edit):
     rank = 24
     drawing = "pattern"
 
-    parts: tuple[str, ...] = field(PickField("the parts", "Parts or groups.", element="node"))
+    parts: tuple[Reference, ...] = field(PickField("the parts", "Parts or groups.", element="node"))
     count: int = field(CountField("the count", "How many there are then, with the first.", default=2))
     along: str = field(ChoiceField("the direction", "An axis of the model.", default="x",
                                options={"x": "X", "y": "Y", "z": "Z"}))  # fmt: skip
@@ -52,9 +53,9 @@ class RepeatPartsAround(Edit):
     rank = 25
     drawing = "pattern"
 
-    parts: tuple[str, ...] = field(PickField("the parts", "Parts or groups.", element="node"))
+    parts: tuple[Reference, ...] = field(PickField("the parts", "Parts or groups.", element="node"))
     count: int = field(CountField("the count", "How many there are then, with the first.", default=6))
-    axis: tuple[str, ...] = field(
+    axis: tuple[Reference, ...] = field(
         PickField("the axis", "A round face or edge, or a straight edge, of any part.", element="face", also=("edge",),
                 maximum=1, changes=False, empty="an axis")
     )  # fmt: skip

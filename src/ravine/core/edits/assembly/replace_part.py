@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import replace_part
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -25,8 +26,8 @@ class ReplacePart(Edit):
     rank = 70
     drawing = "swap"
 
-    part: tuple[str, ...] = field(PickField("the part", "The old one.", element="node", maximum=1, changes=False))
-    newer: tuple[str, ...] = field(
+    part: tuple[Reference, ...] = field(PickField("the part", "The old one.", element="node", maximum=1, changes=False))
+    newer: tuple[Reference, ...] = field(
         PickField(
             "the newer one",
             "Brought in beforehand; it goes.",

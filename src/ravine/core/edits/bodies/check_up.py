@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import check_up
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -24,7 +25,7 @@ class CheckUp(Edit):
     rank = 82
     drawing = "report"
 
-    parts: tuple[str, ...] | None = field(
+    parts: tuple[Reference, ...] | None = field(
         PickField(
             "the parts", "All where none is picked.", element="node", changes=False, default=None, empty="all parts"
         )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from ...errors import CannotDo
+from ...model.references import Reference
 from ...operations import combine
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -33,8 +34,8 @@ class Combine(Edit):
         ChoiceField("the way", "What becomes of the two.", default="unite",
                   options={"unite": "Unite", "cut": "Cut", "common": "Keep only what is common of"})
     )  # fmt: skip
-    part: tuple[str, ...] = field(PickField("the part", "The solid that changes.", element="node", maximum=1))
-    tools: tuple[str, ...] = field(
+    part: tuple[Reference, ...] = field(PickField("the part", "The solid that changes.", element="node", maximum=1))
+    tools: tuple[Reference, ...] = field(
         PickField("the tools", "The solids it is worked with.", element="node", changes=False, empty="other parts")
     )
     after: str = field(
@@ -49,7 +50,7 @@ class Combine(Edit):
         return super().offers(pick) and not pick.mesh
 
     @classmethod
-    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, Any]:
+    def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict[str, Any]:
         return {"part": list(picked[:1]), "tools": list(picked[1:])}
 
     def told(self, context: Context) -> str:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from ...model.measure import volume_mm3
-from ...model.snapshot import split_id
+from ...model import measure
+from ...model.references import Reference
 from ...operations.work import Fact, Outcome, Work
 from ..base import Edit, field
 from ..fields import PickField
@@ -21,13 +21,13 @@ class DeleteBody(Edit):
     rank = 90
     drawing = "struck"
 
-    parts: tuple[str, ...] = field(PickField("the parts", "The parts or groups to delete.", element="node"))
+    parts: tuple[Reference, ...] = field(PickField("the parts", "The parts or groups to delete.", element="node"))
 
     def apply(self, work: Work) -> Outcome:
-        doomed = {split_id(i)[1] for i in self.parts}
+        doomed = {i.number for i in self.parts}
         leaves = {leaf for node in doomed for leaf in work.snapshot.leaves_below(node)}
         volume = 0.0
         for leaf in leaves:
             body = work.snapshot.bodies[work.snapshot.nodes[leaf].body or 0]
-            volume -= volume_mm3(work.geometry.get(body.shape), body.kind)
+            volume -= measure.volume_mm3(work.geometry.get(body.shape), body.kind)
         return Outcome(work.snapshot.without_nodes(set(doomed)), (Fact("volume_change", "volume", volume, "volume"),))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ...mending.findings import KINDS
+from ...model.references import Reference
 from ...operations import mend
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -30,7 +31,7 @@ class Mend(Edit):
     drawing = "mend"
 
     what: str = field(ChoiceField("what", "All that is wrong, or one kind.", default="everything", options=WHAT))
-    parts: tuple[str, ...] = field(PickField("the parts", "Parts or groups.", element="node"))
+    parts: tuple[Reference, ...] = field(PickField("the parts", "Parts or groups.", element="node"))
     widest: float | None = field(LengthField("the widest gap", "That may be sewn.", minimum=1e-6, default=None,
                                          blank="a 500th of the size"))  # fmt: skip
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import mirror
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -26,8 +27,8 @@ class Mirror(Edit):
     rank = 26
     drawing = "mirror"
 
-    parts: tuple[str, ...] = field(PickField("the parts", "Solids.", element="node", changes=False))
-    face: tuple[str, ...] | None = field(
+    parts: tuple[Reference, ...] = field(PickField("the parts", "Solids.", element="node", changes=False))
+    face: tuple[Reference, ...] | None = field(
         PickField("the face", "A flat face in the mirror plane.", element="face", maximum=1, kinds=("plane",),
                 changes=False, default=None, empty="a flat face")
     )  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import scale
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -21,7 +22,7 @@ class Scale(Edit):
     rank = 27
     drawing = "scale"
 
-    parts: tuple[str, ...] = field(PickField("the parts", "Solids.", element="node"))
+    parts: tuple[Reference, ...] = field(PickField("the parts", "Solids.", element="node"))
     factor: float = field(FactorField("the factor", "Above 1 grows, below 1 shrinks."))
     centre: str = field(ChoiceField("the centre", "The point that stays.", default="middle",
                                 options={"middle": "its own middle", "origin": "the origin of the model"}))  # fmt: skip

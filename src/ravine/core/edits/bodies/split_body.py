@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import split_body
 from ...operations.work import Handle, Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -27,8 +28,8 @@ class SplitBody(Edit):
     rank = 23
     drawing = "split"
 
-    parts: tuple[str, ...] = field(PickField("the parts", "Solids.", element="node"))
-    face: tuple[str, ...] | None = field(
+    parts: tuple[Reference, ...] = field(PickField("the parts", "Solids.", element="node"))
+    face: tuple[Reference, ...] | None = field(
         PickField("the face", "Its surface cuts, here or on another part.", element="face", maximum=1, changes=False,
                 default=None, empty="a face")
     )  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import stitch
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -24,7 +25,7 @@ class Stitch(Edit):
     rank = 61
     drawing = "stitch"
 
-    parts: tuple[str, ...] = field(PickField("the parts", "Open surfaces, or parts to check.", element="node"))
+    parts: tuple[Reference, ...] = field(PickField("the parts", "Open surfaces, or parts to check.", element="node"))
     tolerance: float = field(LengthField("the tolerance", "Between borders that belong together.", minimum=1e-6,
                                      default=0.01))  # fmt: skip
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import chamfer
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -23,7 +24,7 @@ class Chamfer(Edit):
     rank = 15
     drawing = "chamfer"
 
-    edges: tuple[str, ...] = field(EDGES)
+    edges: tuple[Reference, ...] = field(EDGES)
     size: float = field(LengthField("the distance", "From the edge, on the first face.", minimum=1e-3))
     second: float | None = field(LengthField("the second distance", "On the other face; empty for the same.",
                                          minimum=1e-3, default=None))  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import edges_out
 from ...operations.work import Handle, Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -23,13 +24,13 @@ class EdgesOut(Edit):
     rank = 33
     drawing = "pulled"
 
-    edges: tuple[str, ...] = field(
+    edges: tuple[Reference, ...] = field(
         PickField("the edges", "Edges, or curves of a sketch.", element="edge", also=("curve",), changes=False)
     )
     distance: float = field(LengthField("the distance", "How far.", nonzero=True))
     along: str = field(ChoiceField("the direction", "Where no edge gives it.", default="z",
                                options={"x": "X", "y": "Y", "z": "Z"}))  # fmt: skip
-    axis: tuple[str, ...] | None = field(
+    axis: tuple[Reference, ...] | None = field(
         PickField(
             "the axis",
             "An edge or face that gives the direction.",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import fill
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -24,7 +25,7 @@ class Fill(Edit):
     rank = 34
     drawing = "fill"
 
-    edges: tuple[str, ...] = field(PickField("the edges", "Of one closed loop.", element="edge", also=("curve",),
+    edges: tuple[Reference, ...] = field(PickField("the edges", "Of one closed loop.", element="edge", also=("curve",),
                                          changes=False))  # fmt: skip
 
     @classmethod

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import export
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -29,7 +30,7 @@ class Export(Edit):
     rank = 80
     drawing = "leave"
 
-    parts: tuple[str, ...] = field(
+    parts: tuple[Reference, ...] = field(
         PickField("the parts", "Parts or groups; all when nothing is picked.", element="node", minimum=0,
                 changes=False, default=())
     )  # fmt: skip

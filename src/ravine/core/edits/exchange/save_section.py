@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import save_section
 from ...operations.work import Outcome, Work
 from ..base import Edit, field
@@ -24,7 +25,7 @@ class SaveSection(Edit):
     drawing = "leave"
 
     at: tuple[float, ...] = field(PlaneField("the plane", "Such as x 12.5 mm, or 0,0,10 along 0,0.6,0.8."))
-    parts: tuple[str, ...] | None = field(
+    parts: tuple[Reference, ...] | None = field(
         PickField(
             "the parts", "All where none is picked.", element="node", changes=False, default=None, empty="all parts"
         )
@@ -35,7 +36,7 @@ class SaveSection(Edit):
     file_name: str = field(TextField("the file name", "Without ending.", default="section"))
 
     @classmethod
-    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, object]:
+    def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict[str, object]:
         return {"at": "y 0"}
 
     def apply(self, work: Work) -> Outcome:

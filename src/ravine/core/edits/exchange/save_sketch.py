@@ -6,7 +6,8 @@ import re
 
 from ... import formats
 from ...errors import EditError
-from ...operations.sketching import sketch_of
+from ...model.references import Reference
+from ...operations import sketching
 from ...operations.work import Fact, Outcome, Work
 from ...sketch.plane_curves import plane_curves
 from ..base import Edit, PickSummary, field
@@ -25,7 +26,7 @@ class SaveSketch(Edit):
     rank = 80
     drawing = "leave"
 
-    sketch: tuple[str, ...] = field(PickField("the sketch", "Whose curves are saved.", element="sketch",
+    sketch: tuple[Reference, ...] = field(PickField("the sketch", "Whose curves are saved.", element="sketch",
                                           also=("curve", "area"), maximum=1))  # fmt: skip
     format: str = field(ChoiceField("the format", "DXF or SVG.", default="dxf", options={"dxf": "DXF", "svg": "SVG"}))
 
@@ -34,11 +35,11 @@ class SaveSketch(Edit):
         return pick.kind == "sketch" and pick.count == 1
 
     def apply(self, work: Work) -> Outcome:
-        sketch = sketch_of(work.snapshot, self.sketch, "sketch")
+        sketch = sketching.sketch_of(work.snapshot, self.sketch, "sketch")
         drawing = plane_curves(sketch)
         if not drawing:
             raise EditError(f"{sketch.name} has no outlines to save", self.sketch, field="sketch")
-        data = formats.WRITERS[self.format](drawing)
+        data = formats.writer(self.format)(drawing)
         stem = re.sub(r"[^\w.() -]+", "_", sketch.name).strip(". ") or "sketch"
         facts = (Fact("curves", "curves", float(len(drawing)), "count"),)
         return Outcome(work.snapshot, facts, files={f"{stem}.{self.format}": data})

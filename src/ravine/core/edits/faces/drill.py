@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ...model.holes import SCREWS
+from ...model.references import Reference
 from ...operations import drill
 from ...operations.work import Handle, Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -30,7 +31,9 @@ class Drill(Edit):
     rank = 24
     drawing = "drill"
 
-    face: tuple[str, ...] = field(PickField("the face", "A flat face.", element="face", maximum=1, kinds=("plane",)))
+    face: tuple[Reference, ...] = field(
+        PickField("the face", "A flat face.", element="face", maximum=1, kinds=("plane",))
+    )
     kind: str = field(
         ChoiceField("the kind", "What the hole is for.", default="clearance",
                   options={"clearance": "clearance", "tapped": "tapped", "counterbored": "counterbored",
@@ -50,7 +53,7 @@ class Drill(Edit):
     )
     across: float = field(LengthField("the place across", "Along the face; along X where that can be.", default=0.0))
     up: float = field(LengthField("the place up", "Along the face, square to across.", default=0.0))
-    start: tuple[str, ...] | None = field(
+    start: tuple[Reference, ...] | None = field(
         PickField("the start", "A corner, or an edge: the centre of a round one, the middle of a straight one.",
                 element="vertex", also=("edge",), maximum=1, changes=False, default=None, empty="its middle")
     )  # fmt: skip

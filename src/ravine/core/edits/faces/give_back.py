@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import give_back
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -25,7 +26,7 @@ class GiveBackPart(Edit):
     rank = 21
     drawing = "back"
 
-    face: tuple[str, ...] = field(PickField("the round", "A round with two ends.", element="face", maximum=1,
+    face: tuple[Reference, ...] = field(PickField("the round", "A round with two ends.", element="face", maximum=1,
                                         kinds=("cylinder", "torus")))  # fmt: skip
     share: float = field(ShareField("the share", "Of the length of the round.", default=0.5))
     end: str = field(ChoiceField("the end", "At which end to begin.", default="first",

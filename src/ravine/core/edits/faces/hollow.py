@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import hollow
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -25,12 +26,12 @@ class Hollow(Edit):
     rank = 23
     drawing = "hollow"
 
-    faces: tuple[str, ...] = field(PickField("the open faces", "Flat faces that get no wall.", element="face",
+    faces: tuple[Reference, ...] = field(PickField("the open faces", "Flat faces that get no wall.", element="face",
                                          kinds=("plane",)))  # fmt: skip
     thickness: float = field(LengthField("the wall", "Measured square to each face.", minimum=1e-3))
     other: float | None = field(LengthField("the other wall", "Where some faces get one of their own.", minimum=1e-3,
                                         default=None))  # fmt: skip
-    thick: tuple[str, ...] | None = field(
+    thick: tuple[Reference, ...] | None = field(
         PickField("the other faces", "Faces with the other thickness.", element="face", default=None, empty="no face")
     )
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import imprint
 from ...operations.work import Outcome, Work
 from ..base import Edit, field
@@ -24,7 +25,7 @@ class Imprint(Edit):
     rank = 11
     drawing = "imprint"
 
-    areas: tuple[str, ...] = field(PickField("the areas", "Closed areas of one sketch.", element="area"))
+    areas: tuple[Reference, ...] = field(PickField("the areas", "Closed areas of one sketch.", element="area"))
 
     def apply(self, work: Work) -> Outcome:
         return self.done_by(imprint.Imprint, work)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import letter
 from ...operations.work import Outcome, Work
 from ...sketch.entities import FONTS
@@ -29,7 +30,9 @@ class Letter(Edit):
     rank = 27
     drawing = "letter"
 
-    face: tuple[str, ...] = field(PickField("the face", "A flat face.", element="face", kinds=("plane",), maximum=1))
+    face: tuple[Reference, ...] = field(
+        PickField("the face", "A flat face.", element="face", kinds=("plane",), maximum=1)
+    )
     words: str = field(TextField("the text", "What it says."))
     font: str = field(ChoiceField("the font", "Of those that ship.", default=FONTS[0], options=LETTERS))
     height: float = field(LengthField("the height", "Of the capitals.", minimum=0.2, default=5.0))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import line_up
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -28,8 +29,9 @@ class LineUp(Edit):
     rank = 37
     drawing = "axes"
 
-    faces: tuple[str, ...] = field(PickField("the faces", "Two round faces.", element="face", minimum=2, maximum=2,
-                                         changes=False))  # fmt: skip
+    faces: tuple[Reference, ...] = field(
+        PickField("the faces", "Two round faces.", element="face", minimum=2, maximum=2, changes=False)
+    )
     stays: str = field(ChoiceField("which stays", "The one that is right.", default="first",
                                options={"first": "the first", "second": "the second"}))  # fmt: skip
     moving: str = field(ChoiceField("what moves", "The feature that the other face belongs to, or its whole part.",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import merge
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -24,7 +25,7 @@ class Merge(Edit):
     rank = 30
     drawing = "merge"
 
-    parts: tuple[str, ...] = field(
+    parts: tuple[Reference, ...] = field(
         PickField(
             "the faces", "Faces, edges that divide a surface, or whole parts.", element="face", also=("edge", "node")
         )

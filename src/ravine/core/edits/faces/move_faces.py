@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ...errors import CannotDo
+from ...model.references import Reference
 from ...operations import followers, move_faces
 from ...operations.work import Handle, Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -33,16 +34,16 @@ class MoveFaces(Edit):
     distance: float = field(LengthField("the distance", "How far to slide; negative goes back.", default=0.0))
     way: str = field(ChoiceField("the way", "Move the faces themselves, or plant a copy.", default="move",
                              options={"move": "Move", "copy": "Copy"}))  # fmt: skip
-    faces: tuple[str, ...] = field(PickField("the faces", "Faces of one body.", element="face"))
+    faces: tuple[Reference, ...] = field(PickField("the faces", "Faces of one body.", element="face"))
     extent: str = field(EXTENT)
     along: str = field(PLACED_ALONG)
-    axis: tuple[str, ...] | None = field(SET_ON)
-    until: tuple[str, ...] | None = field(UNTIL)
+    axis: tuple[Reference, ...] | None = field(SET_ON)
+    until: tuple[Reference, ...] | None = field(UNTIL)
     angle: float = field(AngleField("the angle", "How far to turn, right-handed about the direction.", default=0.0))
     chamfers: str = field(CHAMFERS)
 
     @classmethod
-    def idle(cls, work: Work, picked: tuple[str, ...]) -> frozenset[str]:
+    def idle(cls, work: Work, picked: tuple[Reference, ...]) -> frozenset[str]:
         return followers.no_chamfers(work, picked)
 
     @classmethod

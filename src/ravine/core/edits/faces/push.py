@@ -7,6 +7,7 @@ faces); else a refusal that names the face in the way and the largest value that
 from __future__ import annotations
 
 from ...errors import CannotDo
+from ...model.references import Reference
 from ...operations import followers, push
 from ...operations.work import Handle, Outcome, Work
 from ...units import format_length
@@ -35,13 +36,13 @@ class Push(Edit):
     rank = 10
     drawing = "push"
 
-    faces: tuple[str, ...] = field(PickField("the faces", "Faces, on one body or several.", element="face"))
+    faces: tuple[Reference, ...] = field(PickField("the faces", "Faces, on one body or several.", element="face"))
     distance: float | None = field(
         LengthField(
             "the distance", "Out of the body when positive, into it when negative.", default=None, instead="until"
         )
     )
-    until: tuple[str, ...] | None = field(
+    until: tuple[Reference, ...] | None = field(
         PickField(
             "until",
             "A face, edge, corner, facet of a mesh or part that the first face is pushed to, instead of a distance.",
@@ -79,7 +80,7 @@ class Push(Edit):
         return super().offers(pick) and not pick.mesh
 
     @classmethod
-    def idle(cls, work: Work, picked: tuple[str, ...]) -> frozenset[str]:
+    def idle(cls, work: Work, picked: tuple[Reference, ...]) -> frozenset[str]:
         return followers.no_chamfers(work, picked)
 
     def told(self, context: Context) -> str:

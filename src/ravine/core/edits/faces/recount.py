@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from ...model.snapshot import split_id
+from ...model.references import Reference
 from ...operations import recount
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, context_of, field
@@ -30,7 +30,7 @@ class Recount(Edit):
     rank = 17
     drawing = "pattern"
 
-    face: tuple[str, ...] = field(PickField("the member", "A face of any member.", element="face", maximum=1))
+    face: tuple[Reference, ...] = field(PickField("the member", "A face of any member.", element="face", maximum=1))
     count: int = field(CountField("the count", "Members in a row or around, with the first."))
     rows: int | None = field(CountField("the rows", "Rows of a grid; empty for as many as there are.", default=None))
     step: float | None = field(
@@ -45,8 +45,8 @@ class Recount(Edit):
         return super().offers(pick) and pick.patterned and pick.count == 1
 
     @classmethod
-    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, Any]:
-        found = work.snapshot.pattern_of(split_id(picked[0])[1]) if picked else None
+    def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict[str, Any]:
+        found = work.snapshot.pattern_of(picked[0].number) if picked else None
         if found is None:
             return {"face": list(picked)}
         layout = found.layout

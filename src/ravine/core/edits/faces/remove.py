@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import remove
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -26,7 +27,7 @@ class Remove(Edit):
     rank = 16
     drawing = "remove"
 
-    faces: tuple[str, ...] = field(PickField("the faces", "Faces of one or more features.", element="face"))
+    faces: tuple[Reference, ...] = field(PickField("the faces", "Faces of one or more features.", element="face"))
     riders: str = field(FACE_SELECTION)
     extent: str = field(
         ChoiceField(

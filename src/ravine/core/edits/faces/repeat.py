@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import repeat
 from ...operations.work import Handle, Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -28,10 +29,10 @@ class PatternRows(Edit):
     rank = 18
     drawing = "pattern"
 
-    faces: tuple[str, ...] = field(PickField("the feature", "A face of a hole, boss or pocket.", element="face"))
+    faces: tuple[Reference, ...] = field(PickField("the feature", "A face of a hole, boss or pocket.", element="face"))
     count: int = field(CountField("the count", "Members in a row, with the first.", default=3))
     along: str = field(ALONG)
-    axis: tuple[str, ...] | None = field(AXIS)
+    axis: tuple[Reference, ...] | None = field(AXIS)
     step: float = field(LengthField("the step", "From member to member; negative goes back.", nonzero=True))
     rows: int = field(CountField("the rows", "Rows of the grid, with the first.", default=1))
     across: str = field(ChoiceField("the direction across", "In which the rows follow.", default="y",
@@ -69,9 +70,9 @@ class PatternAround(Edit):
     rank = 19
     drawing = "pattern"
 
-    faces: tuple[str, ...] = field(PickField("the feature", "A face of a hole, boss or pocket.", element="face"))
+    faces: tuple[Reference, ...] = field(PickField("the feature", "A face of a hole, boss or pocket.", element="face"))
     count: int = field(CountField("the count", "Members, with the first.", default=6))
-    axis: tuple[str, ...] = field(
+    axis: tuple[Reference, ...] = field(
         PickField("the axis", "A round face or edge, or a straight edge.", element="face", also=("edge",), maximum=1,
                 changes=False, empty="an axis")
     )  # fmt: skip

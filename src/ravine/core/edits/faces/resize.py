@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from ...errors import CannotDo
-from ...model.snapshot import split_id
+from ...model.references import Reference
 from ...operations import followers, resize
 from ...operations.work import Outcome, Work
 from ...units import editable_length
@@ -41,9 +41,9 @@ class Resize(Edit):
     size: float | None = field(LengthField("the size", "The new total.", minimum=1e-4, default=None, instead="like"))
     measure: str = field(ChoiceField("the measure", "Which size of the faces is set.", default="diameter",
                                  options=_MEASURES))  # fmt: skip
-    faces: tuple[str, ...] = field(PickField("the faces", "Round faces, flat ones, or chamfers.", element="face"))
+    faces: tuple[Reference, ...] = field(PickField("the faces", "Round faces, flat ones, or chamfers.", element="face"))
     riders: str = field(FACE_SELECTION)
-    like: tuple[str, ...] | None = field(
+    like: tuple[Reference, ...] | None = field(
         PickField("the pattern", "A face whose size is taken.", element="face", maximum=1, changes=False, default=None,
                 empty="another face")
     )  # fmt: skip
@@ -54,13 +54,13 @@ class Resize(Edit):
         return super().offers(pick) and not pick.mesh and (pick.chamfers or not pick.face_kinds & {"spline", "cone"})
 
     @classmethod
-    def idle(cls, work: Work, picked: tuple[str, ...]) -> frozenset[str]:
+    def idle(cls, work: Work, picked: tuple[Reference, ...]) -> frozenset[str]:
         return followers.no_chamfers(work, picked)
 
     @classmethod
-    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, Any]:
+    def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict[str, Any]:
         found: dict[str, Any] = {"faces": list(picked)}
-        body, index = work.snapshot.owner_of("face", split_id(picked[0])[1])
+        body, index = picked[0].owner
         topology = work.geometry.solid(body.shape).topology
         kind = topology.surface(index).kind
         if resize.size_of(topology, index, "width") is not None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import round_over
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -25,7 +26,9 @@ class RoundOver(Edit):
     rank = 20
     drawing = "over"
 
-    faces: tuple[str, ...] = field(PickField("the strips", "Narrow faces between two long neighbours.", element="face"))
+    faces: tuple[Reference, ...] = field(
+        PickField("the strips", "Narrow faces between two long neighbours.", element="face")
+    )
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import axes, slot
 from ...operations.work import Handle, Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -26,18 +27,18 @@ class Slot(Edit):
     rank = 17
     drawing = "slot"
 
-    faces: tuple[str, ...] = field(PickField("the holes", "Walls of round holes or bosses.", element="face",
+    faces: tuple[Reference, ...] = field(PickField("the holes", "Walls of round holes or bosses.", element="face",
                                          kinds=("cylinder",)))  # fmt: skip
     distance: float = field(LengthField("the distance", "From centre to centre; negative goes back.", nonzero=True))
     along: str = field(ALONG)
-    axis: tuple[str, ...] | None = field(AXIS)
+    axis: tuple[Reference, ...] | None = field(AXIS)
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
         return super().offers(pick) and not pick.mesh and pick.face_kinds == {"cylinder"}
 
     @classmethod
-    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict:
+    def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict:
         """Along the first axis of the model that lies across the hole's own."""
         own = axes.direction_of(work, "normal", None, picked[0])
         return {"faces": list(picked), "along": "x" if abs(own[0]) < 0.5 else "y"}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ...errors import CannotDo
+from ...model.references import Reference
 from ...operations import split_face
 from ...operations.work import Outcome, Work
 from ..base import Edit, field
@@ -37,9 +38,9 @@ class SplitFace(Edit):
     rank = 29
     drawing = "imprint"
 
-    faces: tuple[str, ...] = field(PickField("the faces", "Faces of solids.", element="face"))
+    faces: tuple[Reference, ...] = field(PickField("the faces", "Faces of solids.", element="face"))
     way: str = field(ChoiceField("the way", "What the dividing line is.", default="across", options=WAYS))
-    tool: tuple[str, ...] | None = field(
+    tool: tuple[Reference, ...] | None = field(
         PickField("what it is split by", "A flat face, edges, corners, a sketch or a part, as the way asks.",
                 element="face", also=("edge", "vertex", "node", "sketch"), maximum=3, changes=False, default=None,
                 empty="nothing picked", several=True, only=WITH)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import thicken
 from ...operations.work import Handle, Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -26,7 +27,7 @@ class Thicken(Edit):
     rank = 28
     drawing = "thicken"
 
-    faces: tuple[str, ...] = field(
+    faces: tuple[Reference, ...] = field(
         PickField(
             "the faces", "Faces that hang together, or a surface part.", element="face", also=("node",), changes=False
         )

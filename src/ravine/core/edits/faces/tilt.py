@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import followers, tilt
 from ...operations.work import Handle, Outcome, Work
 from ...units import format_angle
@@ -27,12 +28,12 @@ class Tilt(Edit):
     rank = 13
     drawing = "tilt"
 
-    faces: tuple[str, ...] = field(
+    faces: tuple[Reference, ...] = field(
         PickField("the faces", "Flat faces, or round ones that turn as a whole.", element="face")
     )
     riders: str = field(FACE_SELECTION)
     angle: float = field(AngleField("the angle", "Positive leans outwards."))
-    axis: tuple[str, ...] = field(
+    axis: tuple[Reference, ...] = field(
         PickField(
             "the axis", "A straight edge, a round face's axis, or a flat face that stays put.", element="edge",
             also=("face",), maximum=1, changes=False, empty="an edge or face",
@@ -45,7 +46,7 @@ class Tilt(Edit):
         return super().offers(pick) and not pick.mesh
 
     @classmethod
-    def idle(cls, work: Work, picked: tuple[str, ...]) -> frozenset[str]:
+    def idle(cls, work: Work, picked: tuple[Reference, ...]) -> frozenset[str]:
         return followers.no_chamfers(work, picked)
 
     def told(self, context: Context) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import turn_over
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -24,7 +25,7 @@ class TurnOver(Edit):
     rank = 36
     drawing = "turnover"
 
-    faces: tuple[str, ...] = field(PickField("the faces", "Of an open surface.", element="face"))
+    faces: tuple[Reference, ...] = field(PickField("the faces", "Of an open surface.", element="face"))
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import twist
 from ...operations.work import Handle, Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -25,11 +26,11 @@ class Twist(Edit):
     rank = 22
     drawing = "twist"
 
-    face: tuple[str, ...] = field(
+    face: tuple[Reference, ...] = field(
         PickField("the end face", "A flat face with walls square to it.", element="face", maximum=1, kinds=("plane",))
     )
     angle: float = field(AngleField("the angle", "By which the end turns, right-handed seen against its normal."))
-    axis: tuple[str, ...] | None = field(
+    axis: tuple[Reference, ...] | None = field(
         PickField(
             "the axis",
             "An edge or round face square to the end face.",

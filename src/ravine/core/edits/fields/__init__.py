@@ -6,6 +6,7 @@ raises an EditError that names the field.
 
 from .base import REQUIRED, Context, Field
 from .choices import ChoiceField, ColourField, FileField, PiecesField, TextField
+from .data import DataField, FlagField, IdsField, NumbersField
 from .numbers import AngleField, CountField, FactorField, Formula, FormulaField, LengthField, ShareField
 from .picks import PickField
 from .places import PlacesField, PlaneField
@@ -17,12 +18,16 @@ __all__ = [
     "ColourField",
     "Context",
     "CountField",
+    "DataField",
     "FactorField",
     "Field",
     "FileField",
+    "FlagField",
     "Formula",
     "FormulaField",
+    "IdsField",
     "LengthField",
+    "NumbersField",
     "PickField",
     "PiecesField",
     "PlacesField",

@@ -4,21 +4,30 @@ from __future__ import annotations
 
 import dataclasses
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from ...model.geometry import GeometryStore
 from ...model.snapshot import Snapshot
+
+if TYPE_CHECKING:
+    from ...model.geometry import GeometryStore
 
 REQUIRED = object()
 
 
 @dataclass(frozen=True)
 class Context:
-    """What a field may need to read and to show a value."""
+    """What a field may need to read and to show a value; store: of geometry, which numbers and words do without."""
 
     snapshot: Snapshot
-    geometry: GeometryStore
+    store: GeometryStore | None = None
     decimal_comma: bool = False
+
+    @property
+    def geometry(self) -> GeometryStore:
+        """Raises LookupError where the state is known without its shapes."""
+        if self.store is None:
+            raise LookupError("these values are read without geometry")
+        return self.store
 
 
 @dataclass(frozen=True)

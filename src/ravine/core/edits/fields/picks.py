@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
-from ...errors import EditError
-from ...kernel.queries import face_kind
+from ...errors import EditError, UnknownId
+from ...model import query
+from ...model.references import Reference, references
 from ...model.snapshot import split_id, text_id
 from ...model.words import KIND_WORDS, describe_faces, describe_nodes, describe_parts, describe_sketched, plural
 from .base import Context, Field
@@ -37,23 +38,46 @@ class PickField(Field):
     several: bool = False
     input = "pick"
 
-    def read(self, raw: Any, context: Context) -> tuple[str, ...]:
+    def read(self, raw: Any, context: Context) -> tuple[Reference, ...]:
         if isinstance(raw, str):
             raw = [raw] if raw.startswith("set:") else [part for part in re.split(r"[,\s]+", raw) if part]
-        if isinstance(raw, Sequence) and any(isinstance(r, str) and r.startswith("set:") for r in raw):
-            raw = [i for r in raw for i in (context.snapshot.set_left(r[4:]) if str(r).startswith("set:") else [r])]
-        if not isinstance(raw, Sequence) or not all(isinstance(r, str) for r in raw):
+        if not isinstance(raw, Iterable):
             raise EditError(f"{self.label} takes ids such as {self.element[0]}12")
-        ids = tuple(dict.fromkeys(raw))
-        if len(ids) < self.minimum:
+        texts: list[str] = []
+        for one in raw:
+            ident = one if isinstance(one, str) else getattr(one, "id", None)  # what a query gave stands for its id
+            if not isinstance(ident, str):
+                raise EditError(f"{self.label} takes ids such as {self.element[0]}12")
+            texts += context.snapshot.set_left(ident[4:]) if ident.startswith("set:") else [ident]
+        named = [n for t in texts for n in self._places_named(t, context)]
+        for text in named:
+            self._check_element(text)
+        found = references(context.snapshot, named)
+        if len(found) < self.minimum:
             raise EditError(f"pick {plural(self.minimum, self._word())} first")
-        if self.maximum is not None and len(ids) > self.maximum:
+        if self.maximum is not None and len(found) > self.maximum:
             raise EditError(
-                f"{self.label} takes at most {plural(self.maximum, self._word())}; {len(ids)} are picked", ids
+                f"{self.label} takes at most {plural(self.maximum, self._word())}; {len(found)} are picked", found
             )
-        for ident in ids:
-            self._check(ident, context)
-        return ids
+        for reference in found:
+            self._check(reference, context)
+        return found
+
+    def _places_named(self, text: str, context: Context) -> list[str]:
+        """A part may be named by its place, its body or its name; all else is an id already."""
+        if "node" not in self.elements:
+            return [text]
+        snapshot = context.snapshot
+        if re.fullmatch(r"b[0-9]{1,11}", text):
+            return [text_id("node", o.node.id) for o in snapshot.occurrences(split_id(text)[1])] or [text]
+        try:
+            split_id(text)
+        except UnknownId:
+            named = [text_id("node", node.id) for node, _, _ in snapshot.walk() if node.name == text]
+            if named:
+                return named
+            raise
+        return [text]
 
     @property
     def elements(self) -> tuple[str, ...]:
@@ -62,37 +86,33 @@ class PickField(Field):
     def _word(self) -> str:
         return " or ".join(ELEMENT_WORDS.get(e, e) for e in self.elements)
 
-    def _check(self, ident: str, context: Context) -> None:
-        kind, number = split_id(ident)
-        snapshot = context.snapshot
-        if kind == "node" and "node" in self.elements:
-            if number not in snapshot.nodes:
-                raise snapshot.gone("node", number)
-            bodies = [snapshot.bodies[snapshot.nodes[n].body or 0] for n in snapshot.leaves_below(number)]
-        elif kind in self.elements and kind in SKETCHED:
-            if kind in ("sketch", "area"):
-                snapshot.sketch(number)
-            else:
-                snapshot.sketch_with(kind, number)
-            return
-        elif kind in self.elements:
-            body, index = snapshot.owner_of(kind, number)
-            bodies = [body]
-            self._check_kind(ident, body, index, context)
-        else:
+    def _check_element(self, text: str) -> None:
+        kind, _ = split_id(text)
+        if kind not in self.elements:
             article = "an" if kind[0] in "ae" else "a"
             other = "an" if self._word()[0] in "ae" else "a"
-            raise EditError(f"{self.label} takes {other} {self._word()}, not {article} {kind}", [ident])
+            raise EditError(f"{self.label} takes {other} {self._word()}, not {article} {kind}", [text])
+
+    def _check(self, reference: Reference, context: Context) -> None:
+        kind, snapshot = reference.kind, context.snapshot
+        if kind in SKETCHED:
+            return
+        if kind == "node":
+            bodies = [snapshot.bodies[snapshot.nodes[n].body or 0] for n in snapshot.leaves_below(reference.number)]
+        else:
+            body, index = reference.owner
+            bodies = [body]
+            self._check_kind(reference, body, index, context)
         locked = next((b for b in bodies if b.locked), None)
         if self.changes and locked and locked.mirror:
             origin = snapshot.bodies[locked.mirror.of].name
             raise EditError(f"{locked.name} stays the mirror of {origin}; change that one, or unlock this one to let "
-                            f"it go its own way", [ident])  # fmt: skip
+                            f"it go its own way", [reference])  # fmt: skip
         if self.changes and locked:
             raise EditError(
                 f"{locked.name} is locked, so it is measured and used but never changed; unlock it "
                 f"first or work on a copy",
-                [ident],
+                [reference],
             )
 
     def _check_kind(self, ident: str, body: Any, index: int, context: Context) -> None:
@@ -100,25 +120,25 @@ class PickField(Field):
             return
         if body.kind == "mesh":
             raise EditError(f"{body.name} is a mesh of triangles; this edit needs exact faces", [ident])
-        kind = face_kind(context.geometry.solid(body.shape).index.get("face", index))
+        kind = query.Face(query.Scope(context.snapshot, context.geometry, body), index).kind
         if kind not in self.kinds:
             wanted = " or ".join(KIND_WORDS[k] for k in self.kinds)
             raise EditError(f"face {ident} is a {KIND_WORDS[kind]}; this edit takes a {wanted}", [ident])
 
-    def show(self, value: tuple[str, ...], context: Context) -> str:
+    def show(self, value: tuple[Reference, ...], context: Context) -> str:
         """Without the owner: the sentence stands under the view where it is picked."""
-        kinds = {split_id(v)[0] for v in value}
+        kinds = {v.kind for v in value}
         kind = kinds.pop() if len(kinds) == 1 else self.element
         return plural(len(value), ELEMENT_WORDS.get(kind, kind))
 
-    def describe(self, value: tuple[str, ...], context: Context) -> str:
+    def describe(self, value: tuple[Reference, ...], context: Context) -> str:
         """With the owner, for the journal."""
-        by_kind: dict[str, list[str]] = {}
+        by_kind: dict[str, list[Reference]] = {}
         for ident in value:
-            by_kind.setdefault(split_id(ident)[0], []).append(ident)
+            by_kind.setdefault(ident.kind, []).append(ident)
         if len(by_kind) > 1 and not by_kind.keys() <= set(SKETCHED):
             return " and ".join(self.describe(tuple(ids), context) for ids in by_kind.values())
-        kind = split_id(value[0])[0]
+        kind = value[0].kind
         if kind == "node":
             return describe_nodes(context.snapshot, value)
         if kind in SKETCHED:
@@ -127,8 +147,10 @@ class PickField(Field):
             return describe_faces(context.snapshot, context.geometry, value)
         return describe_parts(context.snapshot, kind, value)
 
-    def edit_text(self, value: tuple[str, ...], context: Context) -> str:
-        return " ".join(value)
+    def edit_text(self, value: tuple[Reference, ...], context: Context) -> str:
+        return " ".join(
+            v.placed if v.body is not None and len(context.snapshot.occurrences(v.body.id)) > 1 else v for v in value
+        )
 
     def schema(self) -> dict:
         letter = "".join({"area": "a", "facet": "t"}.get(e) or text_id(e, 0)[0] for e in self.elements)

@@ -6,7 +6,8 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from ...model.finishes import PLAIN_COLOUR, SURFACES, with_colour
-from ...model.snapshot import Snapshot, split_id
+from ...model.references import Reference
+from ...model.snapshot import Snapshot
 from ...operations.work import Outcome, Work
 from ..base import Edit, field
 from ..fields import ChoiceField, ColourField, PickField
@@ -20,18 +21,18 @@ _SURFACE = ChoiceField(
 Change = Callable[[str | None], str | None]
 
 
-def _parts_finished(snapshot: Snapshot, parts: tuple[str, ...], change: Change) -> Snapshot:
+def _parts_finished(snapshot: Snapshot, parts: tuple[Reference, ...], change: Change) -> Snapshot:
     for ident in parts:
-        for leaf in snapshot.leaves_below(split_id(ident)[1]):
+        for leaf in snapshot.leaves_below(ident.number):
             body = snapshot.bodies[snapshot.nodes[leaf].body or 0]
             snapshot = snapshot.with_body(replace(body, finish=change(body.finish)))
     return snapshot
 
 
-def _faces_finished(snapshot: Snapshot, faces: tuple[str, ...], change: Change) -> Snapshot:
+def _faces_finished(snapshot: Snapshot, faces: tuple[Reference, ...], change: Change) -> Snapshot:
     for ident in faces:
-        number = split_id(ident)[1]
-        body, _ = snapshot.owner_of("face", number)
+        number = ident.number
+        body = snapshot.body(ident.owner[0].id)
         finishes = dict(body.face_finishes)
         now = change(finishes.get(number, body.finish))
         if now is None:
@@ -57,7 +58,7 @@ class SetFinish(Edit):
     rank = 54
     drawing = "finish"
 
-    parts: tuple[str, ...] = field(PickField("the parts", "The parts or groups.", element="node"))
+    parts: tuple[Reference, ...] = field(PickField("the parts", "The parts or groups.", element="node"))
     surface: str = field(_SURFACE)
 
     def apply(self, work: Work) -> Outcome:
@@ -75,7 +76,7 @@ class SetFinishColour(Edit):
     rank = 55
     drawing = "finish"
 
-    parts: tuple[str, ...] = field(PickField("the parts", "The parts or groups to colour.", element="node"))
+    parts: tuple[Reference, ...] = field(PickField("the parts", "The parts or groups to colour.", element="node"))
     colour: str = field(_COLOUR)
 
     def apply(self, work: Work) -> Outcome:
@@ -93,7 +94,7 @@ class SetFaceFinish(Edit):
     rank = 54
     drawing = "finish"
 
-    faces: tuple[str, ...] = field(PickField("the faces", "The faces.", element="face"))
+    faces: tuple[Reference, ...] = field(PickField("the faces", "The faces.", element="face"))
     surface: str = field(_SURFACE)
 
     def apply(self, work: Work) -> Outcome:
@@ -111,7 +112,7 @@ class SetFaceFinishColour(Edit):
     rank = 55
     drawing = "finish"
 
-    faces: tuple[str, ...] = field(PickField("the faces", "The faces to colour.", element="face"))
+    faces: tuple[Reference, ...] = field(PickField("the faces", "The faces to colour.", element="face"))
     colour: str = field(_COLOUR)
 
     def apply(self, work: Work) -> Outcome:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 
 from ...model.materials import MATERIALS
-from ...model.snapshot import split_id
-from ...operations.facts import change_facts
+from ...model.references import Reference
+from ...operations import facts
 from ...operations.work import Outcome, Work
 from ..base import Edit, field
 from ..fields import ChoiceField, PickField
@@ -24,7 +24,7 @@ class SetMaterial(Edit):
     rank = 50
     drawing = "material"
 
-    parts: tuple[str, ...] = field(PickField("the parts", "The parts or groups.", element="node"))
+    parts: tuple[Reference, ...] = field(PickField("the parts", "The parts or groups.", element="node"))
     material: str = field(
         ChoiceField("the material", "One of the materials table.", default="cast aluminium",
                   options={name: name for name in MATERIALS})
@@ -33,9 +33,9 @@ class SetMaterial(Edit):
     def apply(self, work: Work) -> Outcome:
         snapshot, bodies = work.snapshot, set()
         for ident in self.parts:
-            for leaf in snapshot.leaves_below(split_id(ident)[1]):
+            for leaf in snapshot.leaves_below(ident.number):
                 body = snapshot.bodies[snapshot.nodes[leaf].body or 0]
                 bodies.add(body.id)
                 snapshot = snapshot.with_body(replace(body, material=self.material))
-        mass = [f for f in change_facts(work, snapshot, bodies) if f.code == "mass_change"]
+        mass = [f for f in facts.change_facts(work, snapshot, bodies) if f.code == "mass_change"]
         return Outcome(snapshot, tuple(mass))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import mesh_to_solid
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -26,7 +27,7 @@ class MeshToSolid(Edit):
     rank = 58
     drawing = "solid"
 
-    parts: tuple[str, ...] = field(PARTS)
+    parts: tuple[Reference, ...] = field(PARTS)
     deviation: float | None = field(DEVIATION)
     place: str = field(ChoiceField("its place", "Whether the mesh stays.", default="instead",
                                options={"instead": "in its place", "beside": "the mesh staying"}))  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import recognise
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -27,7 +28,7 @@ class Recognise(Edit):
     rank = 59
     drawing = "facets"
 
-    parts: tuple[str, ...] = field(PARTS)
+    parts: tuple[Reference, ...] = field(PARTS)
     deviation: float | None = field(DEVIATION)
     what: str = field(ChoiceField("what comes of them", "Faces of the mesh, or surfaces beside it.", default="faces",
                               options={"faces": "faces to pick", "surfaces": "surfaces beside it"}))  # fmt: skip

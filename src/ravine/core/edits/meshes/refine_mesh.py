@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import refine_mesh
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -25,7 +26,7 @@ class Decimate(Edit):
     rank = 62
     drawing = "facets"
 
-    parts: tuple[str, ...] = field(PARTS)
+    parts: tuple[Reference, ...] = field(PARTS)
     share: float = field(ShareField("the share", "Of the triangles that stay.", default=0.5))
 
     @classmethod
@@ -48,7 +49,7 @@ class Smooth(Edit):
     rank = 63
     drawing = "simplify"
 
-    parts: tuple[str, ...] = field(PARTS)
+    parts: tuple[Reference, ...] = field(PARTS)
     rounds: int = field(CountField("the rounds", "More even out more.", default=10))
 
     @classmethod

@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from ...errors import EditError
+from ...model.references import Reference
 from ...model.snapshot import Snapshot
-from ...operations.planes import plane_along, plane_through
-from ...operations.reshaping import triple
+from ...operations import planes, reshaping
 from ...operations.work import Fact, Outcome, Work
 from ...sketch.entities import Plane, Sketch
 from ..base import Edit, PickSummary, field
@@ -37,7 +37,7 @@ class NewSketch(Edit):
     rank = 26
     drawing = "sketch"
 
-    on: tuple[str, ...] | None = field(
+    on: tuple[Reference, ...] | None = field(
         PickField("what it stands on", "Faces, edges or corners that give the plane.", element="face",
                 also=("edge", "vertex"), maximum=3, changes=False, default=None, empty="nothing picked")
     )  # fmt: skip
@@ -61,10 +61,14 @@ class NewSketch(Edit):
     def apply(self, work: Work) -> Outcome:
         if self.count > 1:
             return self._series(work)
-        plane = plane_through(work, self.on, self.angle) if self.on else Plane((0.0, 0.0, 0.0), *STANDARD[self.plane])
+        plane = (
+            planes.plane_through(work, self.on, self.angle)
+            if self.on
+            else Plane((0.0, 0.0, 0.0), *STANDARD[self.plane])
+        )
         if self.offset:
             shift = np.array(plane.origin) + self.offset * np.array(plane.normal)
-            plane = Plane(triple(shift), plane.x, plane.y)
+            plane = Plane(reshaping.triple(shift), plane.x, plane.y)
         return Outcome(_begun(work.snapshot, plane))
 
     def _series(self, work: Work) -> Outcome:
@@ -74,7 +78,7 @@ class NewSketch(Edit):
             raise EditError("up to 100 planes fit along an edge", nearest="100", field="count")
         snapshot = work.snapshot
         for k in range(self.count):
-            snapshot = _begun(snapshot, plane_along(work, self.on[0], k / (self.count - 1)))
+            snapshot = _begun(snapshot, planes.plane_along(work, self.on[0], k / (self.count - 1)))
         return Outcome(snapshot, (Fact("sketches", "sketches", float(self.count), "count", one="sketch"),))
 
 

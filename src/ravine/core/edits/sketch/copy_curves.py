@@ -7,7 +7,8 @@ from collections.abc import Iterator
 from typing import Any
 
 from ...errors import EditError
-from ...operations.sketching import _settled, mirrored, numbers, sketch_facts, sketch_of, with_ids
+from ...model.references import Reference
+from ...operations import sketching
 from ...operations.work import Outcome, Work
 from ...sketch.copying import along, around, copy
 from ...sketch.drawing import Pen, Spot
@@ -33,7 +34,7 @@ class CopyCurves(Edit):
     rank = 16
     drawing = "pattern"
 
-    curves: tuple[str, ...] = field(PickField("the curves", "Of one sketch.", element="curve", maximum=200))
+    curves: tuple[Reference, ...] = field(PickField("the curves", "Of one sketch.", element="curve", maximum=200))
     way: str = field(ChoiceField("the way", "How they are laid.", default="row",
                              options={"row": "in a row", "around": "around", "mirrored": "mirrored"}))  # fmt: skip
     step: tuple[Spot, ...] | None = field(
@@ -47,7 +48,7 @@ class CopyCurves(Edit):
     angle: float | None = field(AngleField("the angle", "From one to the next; an even share where none is given.",
                                        default=None, blank="an even share", only=("way", "around")))  # fmt: skip
     count: int = field(CountField("the count", "With the one that is there.", default=2, only=("way", "row", "around")))
-    line: tuple[str, ...] | None = field(
+    line: tuple[Reference, ...] | None = field(
         PickField("the line", "To mirror about.", element="curve", maximum=1, default=None, empty="about a line")
     )
 
@@ -56,7 +57,7 @@ class CopyCurves(Edit):
         return pick.kind == "curve"
 
     @classmethod
-    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, Any]:
+    def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict[str, Any]:
         return {"curves": [p for p in picked if p.startswith("c")]}
 
     def told(self, context: Context) -> str:
@@ -66,8 +67,8 @@ class CopyCurves(Edit):
         return words + f"{'in a row' if self.way == 'row' else 'around'}, {self.count} in all"
 
     def apply(self, work: Work) -> Outcome:
-        sketch = sketch_of(work.snapshot, self.curves, "curves")
-        curves = [sketch.curve(n) for n in numbers(self.curves)]
+        sketch = sketching.sketch_of(work.snapshot, self.curves, "curves")
+        curves = [sketch.curve(n) for n in sketching.numbers(self.curves)]
         if len(curves) * self.count > MANY:
             raise EditError(f"that makes {len(curves) * self.count} curves; up to {MANY} fit", field="count")
 
@@ -75,13 +76,13 @@ class CopyCurves(Edit):
             if self.way == "mirrored":
                 if not self.line:
                     raise EditError("pick the line to mirror about", field="line")
-                return mirrored(sketch, [c.id for c in curves], self.line[0], ids)
+                return sketching.mirrored(sketch, [c.id for c in curves], self.line[0], ids)
             pen = Pen(sketch, ids)
             self._copy(pen, curves)
-            return _settled(pen.sketch)
+            return sketching._settled(pen.sketch)
 
-        after = with_ids(work.snapshot, copied)
-        return Outcome(after, sketch_facts(after.sketch(sketch.id)))
+        after = sketching.with_ids(work.snapshot, copied)
+        return Outcome(after, sketching.sketch_facts(after.sketch(sketch.id)))
 
     def _copy(self, pen: Pen, curves: list[Curve]) -> None:
         if self.count < 2:

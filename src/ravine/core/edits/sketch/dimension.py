@@ -6,8 +6,8 @@ from dataclasses import replace
 from typing import Any
 
 from ...errors import EditError
-from ...operations.formulas import follow_formulas, settled_formulas
-from ...operations.sketching import contradiction, numbers, sketch_facts, sketch_of, with_constraint
+from ...model.references import Reference
+from ...operations import formulas, sketching
 from ...operations.work import Outcome, Work
 from ...sketch.constraints import fit, measured
 from ...sketch.entities import Constraint, Sketch
@@ -37,7 +37,7 @@ class Dimension(Edit):
     rank = 11
     drawing = "dimension"
 
-    on: tuple[str, ...] = field(
+    on: tuple[Reference, ...] = field(
         PickField(
             "what it is on", "One or two curves and points of one sketch.", element="curve", also=("point",), maximum=2
         )
@@ -65,12 +65,12 @@ class Dimension(Edit):
         return pick.kind in ("curve", "point") and pick.count <= 2
 
     @classmethod
-    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, Any]:
+    def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict[str, Any]:
         """With the size it has now."""
-        sketch = sketch_of(work.snapshot, picked, "on")
+        sketch = sketching.sketch_of(work.snapshot, picked, "on")
         for kind in ("distance", "diameter", "radius"):
             try:
-                form, order = fit(sketch, kind, numbers(picked))
+                form, order = fit(sketch, kind, sketching.numbers(picked))
             except EditError:
                 continue
             known = _known(sketch, form, order)
@@ -83,8 +83,8 @@ class Dimension(Edit):
         return f"Dimensioned {self.word('on', context)}: {WORDS[self.kind]} {size}"
 
     def apply(self, work: Work) -> Outcome:
-        sketch = sketch_of(work.snapshot, self.on, "on")
-        form, order = fit(sketch, self.kind, numbers(self.on))
+        sketch = sketching.sketch_of(work.snapshot, self.on, "on")
+        form, order = fit(sketch, self.kind, sketching.numbers(self.on))
         value = self.angle if self.kind == "angle" else self.size
         if value is None:
             raise EditError(f"still empty: the {WORDS[self.kind]}", field="angle" if self.kind == "angle" else "size")
@@ -94,18 +94,18 @@ class Dimension(Edit):
         value = float(value)
         name = self._name(work, known)
         if known is None:
-            sketch, snapshot = with_constraint(work.snapshot, sketch, form, order, value)
+            sketch, snapshot = sketching.with_constraint(work.snapshot, sketch, form, order, value)
             known = _known(sketch, form, order)
             assert known
         else:
             solved = solve(sketch.with_constraints(replace(known, value=value)))
             if not solved.holds:
-                raise contradiction(sketch.without([known.id]), replace(known, value=value), "size")
+                raise sketching.contradiction(sketch.without([known.id]), replace(known, value=value), "size")
             sketch, snapshot = solved.sketch, work.snapshot
         sketch = sketch.with_constraints(replace(known, value=value, text=text, name=name))
-        snapshot, lost = settled_formulas(snapshot.with_sketch(sketch))
-        snapshot = follow_formulas(snapshot)
-        return Outcome(snapshot, sketch_facts(snapshot.sketch(sketch.id)), lost)
+        snapshot, lost = formulas.settled_formulas(snapshot.with_sketch(sketch))
+        snapshot = formulas.follow_formulas(snapshot)
+        return Outcome(snapshot, sketching.sketch_facts(snapshot.sketch(sketch.id)), lost)
 
     def _name(self, work: Work, known: Constraint | None) -> str:
         """What it is called from now on; a name that is in use elsewhere is refused."""

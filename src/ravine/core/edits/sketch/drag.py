@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from ...operations.sketching import numbers, sketch_facts, sketch_of
+from ...model.references import Reference
+from ...operations import sketching
 from ...operations.work import Outcome, Work
 from ...sketch.drawing import Spot, drag, moved_by
 from ..base import Edit, PickSummary, field
@@ -24,7 +25,7 @@ class Drag(Edit):
     rank = 13
     drawing = "drag"
 
-    what: tuple[str, ...] = field(PickField("what moves", "A point or a curve.", element="point", also=("curve",),
+    what: tuple[Reference, ...] = field(PickField("what moves", "A point or a curve.", element="point", also=("curve",),
                                         maximum=1))  # fmt: skip
     to: tuple[Spot, ...] = field(PlacesField("the place", "Where it goes.", single=True))
 
@@ -33,12 +34,12 @@ class Drag(Edit):
         return pick.kind in ("point", "curve") and pick.count == 1
 
     def apply(self, work: Work) -> Outcome:
-        sketch = sketch_of(work.snapshot, self.what, "what")
-        (number,) = numbers(self.what)
+        sketch = sketching.sketch_of(work.snapshot, self.what, "what")
+        (number,) = sketching.numbers(self.what)
         x, y = self.to[0].place
         if number in sketch.points:
             after = drag(sketch, number, (x, y))
         else:
             px, py = sketch.points[sketch.curve(number).points[0]]
             after = moved_by(sketch, number, (x - px, y - py))
-        return Outcome(work.snapshot.with_sketch(after), sketch_facts(after))
+        return Outcome(work.snapshot.with_sketch(after), sketching.sketch_facts(after))

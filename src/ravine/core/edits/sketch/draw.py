@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from ...operations.sketching import mirrored, sketch_facts, sketch_of, with_ids
+from ...model.references import Reference
+from ...operations import sketching
 from ...operations.work import Outcome, Work
 from ...sketch.drawing import SHAPES, SIZED, Asked, Spot, draw
 from ...sketch.entities import Sketch
@@ -30,7 +31,7 @@ class Draw(Edit):
     rank = 9
     drawing = "draw"
 
-    sketch: tuple[str, ...] = field(PickField("the sketch", "Where to draw.", element="sketch", maximum=1))
+    sketch: tuple[Reference, ...] = field(PickField("the sketch", "Where to draw.", element="sketch", maximum=1))
     shape: str = field(ChoiceField("the shape", "What is drawn.", default="line", options={s: s for s in SHAPES}))
     places: tuple[Spot, ...] = field(
         PlacesField(
@@ -48,7 +49,7 @@ class Draw(Edit):
     words: str | None = field(TextField("the text", "What it says.", default=None, only=("shape", "text")))
     font: str = field(ChoiceField("the font", "Of those that ship.", default="sans", only=("shape", "text"),
                               options=LETTERS))  # fmt: skip
-    about: tuple[str, ...] | None = field(
+    about: tuple[Reference, ...] | None = field(
         PickField("the mirror", "A line that what is drawn appears about once more, at once, and stays mirrored.",
                 element="curve", maximum=1, default=None, empty="not mirrored")
     )  # fmt: skip
@@ -60,8 +61,8 @@ class Draw(Edit):
         return pick.kind in ("sketch", "curve", "point", "area")
 
     @classmethod
-    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, Any]:
-        return {"sketch": [f"s{sketch_of(work.snapshot, picked, 'sketch').id}"]} if picked else {}
+    def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict[str, Any]:
+        return {"sketch": [f"s{sketching.sketch_of(work.snapshot, picked, 'sketch').id}"]} if picked else {}
 
     def told(self, context: Context) -> str:
         article = "an" if self.shape[0] in "ae" else "a"
@@ -69,12 +70,12 @@ class Draw(Edit):
         return f"Drew {article} {self.shape}{role} in {self.word('sketch', context)}"
 
     def apply(self, work: Work) -> Outcome:
-        sketch = sketch_of(work.snapshot, self.sketch, "sketch")
+        sketch = sketching.sketch_of(work.snapshot, self.sketch, "sketch")
         asked = Asked(self.size, self.count, self.words or "", self.font)
 
         def drawn(ids: Iterator[int]) -> Sketch:
             found, curves = draw(sketch, self.shape, self.places, ids, asked, self.role == "helper")
-            return mirrored(found, curves, self.about[0], ids) if self.about else found
+            return sketching.mirrored(found, curves, self.about[0], ids) if self.about else found
 
-        after = with_ids(work.snapshot, drawn)
-        return Outcome(after, sketch_facts(after.sketch(sketch.id)))
+        after = sketching.with_ids(work.snapshot, drawn)
+        return Outcome(after, sketching.sketch_facts(after.sketch(sketch.id)))

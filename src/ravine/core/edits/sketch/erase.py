@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from ...errors import EditError
-from ...model.snapshot import split_id
-from ...operations.formulas import settled_formulas
-from ...operations.sketching import numbers, sketch_facts, sketch_of
+from ...model.references import Reference
+from ...operations import formulas, sketching
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
 from ..fields import PickField
@@ -23,7 +22,7 @@ class Erase(Edit):
     rank = 30
     drawing = "erase"
 
-    what: tuple[str, ...] = field(PickField("what goes", "Curves, rules or sketches.", element="curve",
+    what: tuple[Reference, ...] = field(PickField("what goes", "Curves, rules or sketches.", element="curve",
                                         also=("rule", "sketch", "point")))  # fmt: skip
 
     @classmethod
@@ -32,18 +31,18 @@ class Erase(Edit):
 
     def apply(self, work: Work) -> Outcome:
         snapshot = work.snapshot
-        kinds = {split_id(i)[0] for i in self.what}
+        kinds = {i.kind for i in self.what}
         if kinds == {"sketch"}:
-            for number in numbers(self.what):
+            for number in sketching.numbers(self.what):
                 snapshot = snapshot.without_sketch(number)
-            snapshot, lost = settled_formulas(snapshot)
+            snapshot, lost = formulas.settled_formulas(snapshot)
             return Outcome(snapshot, (), lost)
         if "sketch" in kinds:
             raise EditError("either whole sketches or things in them", self.what, field="what")
-        sketch = sketch_of(snapshot, self.what, "what")
-        doomed = set(numbers(self.what))
+        sketch = sketching.sketch_of(snapshot, self.what, "what")
+        doomed = set(sketching.numbers(self.what))
         for point in doomed & set(sketch.points):
             doomed |= {c.id for c in sketch.users(point)}
         sketch = sketch.without(doomed)
-        snapshot, lost = settled_formulas(snapshot.with_sketch(sketch))
-        return Outcome(snapshot, sketch_facts(snapshot.sketch(sketch.id)), lost)
+        snapshot, lost = formulas.settled_formulas(snapshot.with_sketch(sketch))
+        return Outcome(snapshot, sketching.sketch_facts(snapshot.sketch(sketch.id)), lost)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from ...operations.sketching import changed_at
+from ...model.references import Reference
+from ...operations import sketching
 from ...operations.work import Outcome, Work
 from ...sketch.drawing import Spot
 from ...sketch.trimming import extend
@@ -22,7 +23,7 @@ class Extend(Edit):
     rank = 14
     drawing = "extend"
 
-    curve: tuple[str, ...] = field(PickField("the curve", "A line or arc.", element="curve", maximum=1))
+    curve: tuple[Reference, ...] = field(PickField("the curve", "A line or arc.", element="curve", maximum=1))
     at: tuple[Spot, ...] = field(PlacesField("the place", "Near the end that moves.", single=True))
 
     @classmethod
@@ -30,4 +31,4 @@ class Extend(Edit):
         return pick.kind == "curve" and pick.count == 1
 
     def apply(self, work: Work) -> Outcome:
-        return changed_at(work, self.curve, self.at, extend)
+        return sketching.changed_at(work, self.curve, self.at, extend)

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from ...errors import EditError
-from ...operations.sketching import numbers, sketch_facts, sketch_of, with_constraint
+from ...model.references import Reference
+from ...operations import sketching
 from ...operations.work import Outcome, Work
 from ...sketch.constraints import fit
 from ...sketch.entities import Sketch
@@ -34,7 +35,7 @@ class Keep(Edit):
     rank = 12
     drawing = "keep"
 
-    on: tuple[str, ...] = field(PickField("what it is about", "Curves and points of one sketch.", element="curve",
+    on: tuple[Reference, ...] = field(PickField("what it is about", "Curves and points of one sketch.", element="curve",
                                       also=("point",), maximum=200))  # fmt: skip
     rule: str = field(ChoiceField("the rule", "What is kept.", default="level", options=WORDS))
 
@@ -43,8 +44,8 @@ class Keep(Edit):
         return pick.kind in ("curve", "point")
 
     def apply(self, work: Work) -> Outcome:
-        sketch = sketch_of(work.snapshot, self.on, "on")
-        picked = numbers(self.on)
+        sketch = sketching.sketch_of(work.snapshot, self.on, "on")
+        picked = sketching.numbers(self.on)
         if self.rule == "fixed":  # a curve is fixed by its points
             found = (n if n in sketch.points else sketch.curve(n).points for n in picked)
             groups = [[p] for p in dict.fromkeys(q for n in found for q in ((n,) if isinstance(n, int) else n))]
@@ -57,10 +58,10 @@ class Keep(Edit):
             form, order = fit(sketch, self.rule, group)
             same = next((r for r in sketch.constraints.values() if r.kind == form and set(r.on) == set(order)), None)
             if same is None:
-                sketch, snapshot = with_constraint(snapshot, sketch, form, order)
+                sketch, snapshot = sketching.with_constraint(snapshot, sketch, form, order)
         if sketch == work.snapshot.sketch(sketch.id):
             raise EditError("that is a rule of the sketch already", self.on, field="rule")
-        return Outcome(snapshot, sketch_facts(sketch))
+        return Outcome(snapshot, sketching.sketch_facts(sketch))
 
 
 def _pair(sketch: Sketch, picked: list[int]) -> bool:

@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from ...errors import EditError
+from ...model.references import Reference
 from ...model.words import plural
-from ...operations.sketching import numbers, sketch_facts, sketch_of
+from ...operations import sketching
 from ...operations.work import Outcome, Work
 from ...sketch.copying import along, around
 from ...sketch.drawing import Spot
@@ -34,7 +35,7 @@ class MoveCurves(Edit):
     rank = 17
     drawing = "turned"
 
-    curves: tuple[str, ...] = field(PickField("the curves", "Of one sketch.", element="curve", maximum=200))
+    curves: tuple[Reference, ...] = field(PickField("the curves", "Of one sketch.", element="curve", maximum=200))
     step: tuple[Spot, ...] | None = field(PlacesField("the step", "Across and up: 12,0.", single=True, default=None))
     angle: float = field(AngleField("the angle", "Counterclockwise.", default=0.0))
     middle: tuple[Spot, ...] | None = field(
@@ -46,12 +47,12 @@ class MoveCurves(Edit):
         return pick.kind == "curve"
 
     @classmethod
-    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, Any]:
+    def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict[str, Any]:
         return {"curves": [p for p in picked if p.startswith("c")]}
 
     def apply(self, work: Work) -> Outcome:
-        sketch = sketch_of(work.snapshot, self.curves, "curves")
-        moved = set(numbers(self.curves))
+        sketch = sketching.sketch_of(work.snapshot, self.curves, "curves")
+        moved = set(sketching.numbers(self.curves))
         points = {p for n in moved for p in sketch.curve(n).points}
         step = self.step[0].place if self.step else (0.0, 0.0)
         if not self.angle and max(map(abs, step)) < 1e-6:
@@ -66,7 +67,7 @@ class MoveCurves(Edit):
             raise EditError("the rules of the sketch do not let them go there", self.curves, field="curves")
         count = len(freed)
         warnings = (f"{plural(count, 'rule')} on level and upright given up",) if count else ()
-        return Outcome(work.snapshot.with_sketch(solved.sketch), sketch_facts(solved.sketch), warnings)
+        return Outcome(work.snapshot.with_sketch(solved.sketch), sketching.sketch_facts(solved.sketch), warnings)
 
     def _middle(self, sketch: Sketch, points: set[int]) -> Flat:
         if self.middle:

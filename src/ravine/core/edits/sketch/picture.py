@@ -6,7 +6,8 @@ import math
 from dataclasses import replace
 
 from ...errors import EditError
-from ...operations.sketching import sketch_of
+from ...model.references import Reference
+from ...operations import sketching
 from ...operations.work import Fact, Outcome, Work
 from ...sketch.drawing import Spot
 from ..base import Edit, PickSummary, field
@@ -29,7 +30,9 @@ class LayPicture(Edit):
     rank = 24
     drawing = "backdrop"
 
-    sketch: tuple[str, ...] = field(PickField("the sketch", "With a picture behind it.", element="sketch", maximum=1))
+    sketch: tuple[Reference, ...] = field(
+        PickField("the sketch", "With a picture behind it.", element="sketch", maximum=1)
+    )
     what: str = field(ChoiceField("what is done", "Scale it, only fade it, or take it away.", default="scale",
                               options={"scale": "Scale", "fade": "Fade", "drop": "Take away"}))  # fmt: skip
     places: tuple[Spot, ...] | None = field(
@@ -50,7 +53,7 @@ class LayPicture(Edit):
         )
 
     def apply(self, work: Work) -> Outcome:
-        sketch = sketch_of(work.snapshot, self.sketch, "sketch")
+        sketch = sketching.sketch_of(work.snapshot, self.sketch, "sketch")
         picture = sketch.picture
         if picture is None:
             raise EditError(f"{sketch.name} has no picture; bring a PNG or JPEG file in", self.sketch, field="sketch")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import project
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -23,9 +24,9 @@ class Project(Edit):
     rank = 31
     drawing = "project"
 
-    edges: tuple[str, ...] = field(PickField("the edges", "Edges or faces.", element="edge", also=("face",),
+    edges: tuple[Reference, ...] = field(PickField("the edges", "Edges or faces.", element="edge", also=("face",),
                                          changes=False))  # fmt: skip
-    sketch: tuple[str, ...] = field(PickField("the sketch", "Where they are drawn.", element="sketch",
+    sketch: tuple[Reference, ...] = field(PickField("the sketch", "Where they are drawn.", element="sketch",
                                           also=("curve", "area"), maximum=1, empty="a sketch"))  # fmt: skip
     role: str = field(ChoiceField("the role", "Outlines bound areas, helpers only guide.", default="outline",
                               options={"outline": "outline", "helper": "helpers"}))  # fmt: skip

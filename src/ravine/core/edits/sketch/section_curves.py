@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ...model.snapshot import split_id
+from ...model.references import Reference
 from ...operations import section_curves
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -27,8 +27,8 @@ class SectionCurves(Edit):
     rank = 14
     drawing = "cutwith"
 
-    sketches: tuple[str, ...] = field(PickField("the sketches", "One, or a row of them.", element="sketch"))
-    parts: tuple[str, ...] | None = field(
+    sketches: tuple[Reference, ...] = field(PickField("the sketches", "One, or a row of them.", element="sketch"))
+    parts: tuple[Reference, ...] | None = field(
         PickField(
             "the parts",
             "All that are there where none is picked.",
@@ -47,10 +47,10 @@ class SectionCurves(Edit):
         return pick.kind in ("sketch", "area", "curve", "point")
 
     @classmethod
-    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, list[str]]:
+    def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict[str, list[str]]:
         sketches = []
         for ident in picked:
-            kind, number = split_id(ident)
+            kind, number = ident.kind, ident.number
             owner = number if kind in ("sketch", "area") else work.snapshot.sketch_with(kind, number).id
             sketches.append(f"s{owner}")
         return {"sketches": list(dict.fromkeys(sketches))}

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
-from ...operations.sketching import numbers, sketch_facts, sketch_of, with_ids
+from ...model.references import Reference
+from ...operations import sketching
 from ...operations.work import Outcome, Work
 from ...sketch.entities import Sketch
 from ...sketch.parallels import close_ends, open_ends, set_off
@@ -30,7 +31,7 @@ class SetOff(Edit):
     rank = 15
     drawing = "offset"
 
-    curve: tuple[str, ...] = field(PickField("the curve", "One of the chain.", element="curve", maximum=1))
+    curve: tuple[Reference, ...] = field(PickField("the curve", "One of the chain.", element="curve", maximum=1))
     distance: float = field(LengthField("the distance", "Square to the curves.", nonzero=True))
     corners: str = field(ChoiceField("the corners", "On the outer side.", default="sharp",
                                  options={"sharp": "sharp", "round": "round"}))  # fmt: skip
@@ -46,18 +47,20 @@ class SetOff(Edit):
         return pick.kind == "curve" and pick.count == 1
 
     def apply(self, work: Work) -> Outcome:
-        sketch = sketch_of(work.snapshot, self.curve, "curve")
-        (number,) = numbers(self.curve)
+        sketch = sketching.sketch_of(work.snapshot, self.curve, "curve")
+        (number,) = sketching.numbers(self.curve)
         snapshot, made = work.snapshot, []
         for distance in (self.distance, -self.distance)[: 2 if self.sides == "both" else 1]:
             known = set(snapshot.sketch(sketch.id).curves)
-            snapshot = with_ids(snapshot, partial(self._parallel, snapshot.sketch(sketch.id), number, distance))
+            snapshot = sketching.with_ids(
+                snapshot, partial(self._parallel, snapshot.sketch(sketch.id), number, distance)
+            )
             made.append([c for n, c in snapshot.sketch(sketch.id).curves.items() if n not in known])
         if self.sides == "both" and self.ends != "open":
             rims = [open_ends(snapshot.sketch(sketch.id), row) for row in made]
             close = partial(close_ends, snapshot.sketch(sketch.id), number, rims, self.ends == "round")
-            snapshot = with_ids(snapshot, close)
-        return Outcome(snapshot, sketch_facts(snapshot.sketch(sketch.id)))
+            snapshot = sketching.with_ids(snapshot, close)
+        return Outcome(snapshot, sketching.sketch_facts(snapshot.sketch(sketch.id)))
 
     def _parallel(self, sketch: Sketch, number: int, distance: float, ids: Iterator[int]) -> Sketch:
         return set_off(sketch, number, distance, ids, self.corners == "round")[0]

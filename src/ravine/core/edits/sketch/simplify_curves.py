@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import simplify_curves
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -24,8 +25,9 @@ class SimplifyCurves(Edit):
     rank = 18
     drawing = "simplify"
 
-    curves: tuple[str, ...] = field(PickField("the curves", "Straight lines that follow one another.", element="curve",
-                                          maximum=5000))  # fmt: skip
+    curves: tuple[Reference, ...] = field(
+        PickField("the curves", "Straight lines that follow one another.", element="curve", maximum=5000)
+    )
     kinds: str = field(ChoiceField("the kinds", "That may stand for short lines.", default="arcs", options=WITH))
     deviation: float = field(LengthField("the deviation", "How far a place may lie off.", minimum=1e-6, default=0.02))
     shortest: float = field(LengthField("the shortest", "Runs below it are left out.", minimum=0.0, default=0.0))

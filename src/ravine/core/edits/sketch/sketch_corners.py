@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from ...operations.sketching import numbers, sketch_facts, sketch_of, with_ids
+from ...model.references import Reference
+from ...operations import sketching
 from ...operations.work import Outcome, Work
 from ...sketch.entities import Sketch
 from ...sketch.trimming import round_corner
@@ -28,13 +29,13 @@ class SketchCorners(Edit):
     rank = 14
     drawing = "round"
 
-    corners: tuple[str, ...] = field(PickField("the corners", "Points where two lines meet.", element="point"))
+    corners: tuple[Reference, ...] = field(PickField("the corners", "Points where two lines meet.", element="point"))
     radius: float = field(LengthField("the radius", "Of the arcs.", minimum=1e-4))
 
     @classmethod
-    def suggest(cls, work: Work, picked: tuple[str, ...]) -> dict[str, Any]:
+    def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict[str, Any]:
         """With the radius of the newest round in the sketch."""
-        sketch = sketch_of(work.snapshot, picked, "corners")
+        sketch = sketching.sketch_of(work.snapshot, picked, "corners")
         last = max((r for r in sketch.constraints.values() if r.kind == "radius"), key=lambda r: r.id, default=None)
         size = {"radius": f"{last.value:.6g} mm"} if last and last.value else {}
         return {"corners": list(picked), **size}
@@ -44,13 +45,13 @@ class SketchCorners(Edit):
         return pick.kind == "point"
 
     def apply(self, work: Work) -> Outcome:
-        sketch = sketch_of(work.snapshot, self.corners, "corners")
+        sketch = sketching.sketch_of(work.snapshot, self.corners, "corners")
 
         def rounded(ids: Iterator[int]) -> Sketch:
             found = sketch
-            for point in numbers(self.corners):
+            for point in sketching.numbers(self.corners):
                 found = round_corner(found, point, self.radius, ids)
             return found
 
-        after = with_ids(work.snapshot, rounded)
-        return Outcome(after, sketch_facts(after.sketch(sketch.id)))
+        after = sketching.with_ids(work.snapshot, rounded)
+        return Outcome(after, sketching.sketch_facts(after.sketch(sketch.id)))

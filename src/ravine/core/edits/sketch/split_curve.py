@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from ...operations.sketching import changed_at
+from ...model.references import Reference
+from ...operations import sketching
 from ...operations.work import Outcome, Work
 from ...sketch.drawing import Spot
 from ...sketch.trimming import divide
@@ -25,7 +26,7 @@ class Divide(Edit):
     rank = 14
     drawing = "divide"
 
-    curve: tuple[str, ...] = field(PickField("the curve", "Of any kind but text.", element="curve", maximum=1))
+    curve: tuple[Reference, ...] = field(PickField("the curve", "Of any kind but text.", element="curve", maximum=1))
     at: tuple[Spot, ...] = field(PlacesField("the place", "Where the two meet.", single=True))
 
     @classmethod
@@ -33,4 +34,4 @@ class Divide(Edit):
         return pick.kind == "curve" and pick.count == 1
 
     def apply(self, work: Work) -> Outcome:
-        return changed_at(work, self.curve, self.at, divide)
+        return sketching.changed_at(work, self.curve, self.at, divide)

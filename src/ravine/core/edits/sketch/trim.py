@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from ...operations.sketching import changed_at
+from ...model.references import Reference
+from ...operations import sketching
 from ...operations.work import Outcome, Work
 from ...sketch.drawing import Spot
 from ...sketch.trimming import trim
@@ -22,7 +23,7 @@ class Trim(Edit):
     rank = 14
     drawing = "trim"
 
-    curve: tuple[str, ...] = field(PickField("the curve", "A line, round or spline.", element="curve", maximum=1))
+    curve: tuple[Reference, ...] = field(PickField("the curve", "A line, round or spline.", element="curve", maximum=1))
     at: tuple[Spot, ...] = field(PlacesField("the place", "On the piece that goes.", single=True))
 
     @classmethod
@@ -30,4 +31,4 @@ class Trim(Edit):
         return pick.kind == "curve" and pick.count == 1
 
     def apply(self, work: Work) -> Outcome:
-        return changed_at(work, self.curve, self.at, trim)
+        return sketching.changed_at(work, self.curve, self.at, trim)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ...errors import CannotDo
+from ...model.references import Reference
 from ...operations import extrude
 from ...operations.work import Handle, Outcome, Work
 from ..base import Edit, field
@@ -26,10 +27,10 @@ class Extrude(Edit):
     rank = 7
     drawing = "extrude"
 
-    areas: tuple[str, ...] = field(PickField("the areas", "Closed areas of one sketch.", element="area"))
+    areas: tuple[Reference, ...] = field(PickField("the areas", "Closed areas of one sketch.", element="area"))
     distance: float | None = field(LengthField("the distance", "Along the sketch's normal.", nonzero=True, default=None,
                                            instead="until"))  # fmt: skip
-    until: tuple[str, ...] | None = field(
+    until: tuple[Reference, ...] | None = field(
         PickField(
             "until",
             "A flat face, edge or corner that ends it.",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import loft
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -26,7 +27,9 @@ class Loft(Edit):
     rank = 10
     drawing = "loft"
 
-    areas: tuple[str, ...] = field(PickField("the areas", "One of each sketch, in order.", element="area", minimum=2))
+    areas: tuple[Reference, ...] = field(
+        PickField("the areas", "One of each sketch, in order.", element="area", minimum=2)
+    )
     walls: str = field(
         ChoiceField(
             "the walls",
@@ -35,7 +38,7 @@ class Loft(Edit):
             options={"smooth": "with smooth walls", "straight": "with straight walls"},
         )
     )
-    guide: tuple[str, ...] | None = field(
+    guide: tuple[Reference, ...] | None = field(
         PickField("the guide", "Edges or curves that lead from one area to the next.", element="edge", also=("curve",),
                 changes=False, default=None, empty="nothing", several=True)
     )  # fmt: skip

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from ...model.references import Reference
 from ...operations import revolve
 from ...operations.work import Outcome, Work
 from ..base import Edit, field
@@ -27,8 +28,8 @@ class Revolve(Edit):
     rank = 8
     drawing = "revolve"
 
-    areas: tuple[str, ...] = field(PickField("the areas", "Closed areas of one sketch.", element="area"))
-    axis: tuple[str, ...] = field(
+    areas: tuple[Reference, ...] = field(PickField("the areas", "Closed areas of one sketch.", element="area"))
+    axis: tuple[Reference, ...] = field(
         PickField(
             "the axis",
             "A line of the sketch, an edge or a round face.",

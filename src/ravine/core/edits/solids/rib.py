@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import rib
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -24,8 +25,9 @@ class Rib(Edit):
     rank = 18
     drawing = "rib"
 
-    curve: tuple[str, ...] = field(PickField("the line", "One of an open chain of lines and arcs.", element="curve",
-                                         maximum=1))  # fmt: skip
+    curve: tuple[Reference, ...] = field(
+        PickField("the line", "One of an open chain of lines and arcs.", element="curve", maximum=1)
+    )
     side: str = field(ChoiceField("the side", "Of the chain, as it runs.", default="either",
                               options={"either": "whichever side is closed in", "left": "its left",
                                        "right": "its right"}))  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import sweep
 from ...operations.work import Outcome, Work
 from ..base import Edit, field
@@ -22,10 +23,18 @@ class Sweep(Edit):
     rank = 10
     drawing = "sweep"
 
-    areas: tuple[str, ...] = field(PickField("the areas", "Closed areas of one sketch.", element="area"))
-    along: tuple[str, ...] = field(PickField("the way", "Edges, or curves of a sketch, in order.", element="curve",
-                                         also=("edge",), changes=False, empty="curves or edges",
-                                         several=True))  # fmt: skip
+    areas: tuple[Reference, ...] = field(PickField("the areas", "Closed areas of one sketch.", element="area"))
+    along: tuple[Reference, ...] = field(
+        PickField(
+            "the way",
+            "Edges, or curves of a sketch, in order.",
+            element="curve",
+            also=("edge",),
+            changes=False,
+            empty="curves or edges",
+            several=True,
+        )
+    )
     way: str = field(WAY)
 
     def told(self, context: Context) -> str:

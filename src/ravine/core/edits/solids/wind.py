@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import wind
 from ...operations.work import Outcome, Work
 from ..base import Edit, field
@@ -26,8 +27,8 @@ class Wind(Edit):
     rank = 9
     drawing = "wind"
 
-    areas: tuple[str, ...] = field(PickField("the areas", "Closed areas of one sketch.", element="area"))
-    axis: tuple[str, ...] = field(
+    areas: tuple[Reference, ...] = field(PickField("the areas", "Closed areas of one sketch.", element="area"))
+    axis: tuple[Reference, ...] = field(
         PickField(
             "the axis",
             "A line of the sketch, an edge or a round face.",

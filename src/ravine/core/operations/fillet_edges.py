@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from ..kernel import blend
 from ..model.geometry import Solid
+from ..model.references import Reference
 from .edge_blends import Blend, blend_edges
 from .work import Operation, Outcome, Work
 
@@ -14,7 +15,7 @@ from .work import Operation, Outcome, Work
 class FilletEdges(Operation):
     """Rolls a ball along sharp edges."""
 
-    edges: tuple[str, ...]
+    edges: tuple[Reference, ...]
     size: float
     end: float | None = None
     run: str = "tangent"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...model.references import Reference
 from ...operations import fillet_edges
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary, field
@@ -26,7 +27,7 @@ class FilletEdges(Edit):
     rank = 14
     drawing = "round"
 
-    edges: tuple[str, ...] = field(EDGES)
+    edges: tuple[Reference, ...] = field(EDGES)
     size: float = field(LengthField("the radius", "Of the ball.", minimum=1e-3))
     end: float | None = field(LengthField("the end radius", "At the far end of each edge; empty for the same.",
                                       minimum=1e-3, default=None))  # fmt: skip

@@ -1,0 +1,77 @@
+"""What the trades keep in a snapshot besides bodies and the tree: sketches, patterns, named sets, and what comes later.
+
+A trade is one line in `TRADES`: how one record is written and read, which blobs it needs, and which records are left
+when bodies go.  Everything else (storing, addresses, pruning) follows for all of them alike.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass
+from typing import Any, Generic, TypeVar
+
+from ..errors import RavineError
+from ..sketch.entities import Sketch
+from .pattern import Pattern
+
+R = TypeVar("R")
+
+
+def _nothing(record: Any) -> Iterable[str]:
+    return ()
+
+
+def _stays(record: Any, bodies: Mapping[int, Any]) -> bool:
+    return True
+
+
+@dataclass(frozen=True)
+class Trade(Generic[R]):
+    """name: under which its records are stored; write, read: one record as JSON data and back; blobs: addresses that a
+    record needs; lives: whether a record is kept when only these bodies are left."""
+
+    name: str
+    write: Callable[[R], Any]
+    read: Callable[[Any], R]
+    blobs: Callable[[R], Iterable[str]] = _nothing
+    lives: Callable[[R, Mapping[int, Any]], bool] = _stays
+
+
+SKETCHES: Trade[Sketch] = Trade(
+    "sketches", Sketch.to_json, Sketch.from_json, lambda s: (s.picture.address,) if s.picture else ()
+)
+PATTERNS: Trade[Pattern] = Trade(
+    "patterns", Pattern.to_json, Pattern.from_json, lives=lambda pattern, bodies: pattern.body in bodies
+)
+SETS: Trade[tuple[str, ...]] = Trade("sets", list, tuple)
+
+TRADES: dict[str, Trade[Any]] = {trade.name: trade for trade in (SKETCHES, PATTERNS, SETS)}
+Records = Mapping[str, Mapping[Any, Any]]
+
+
+def written(records: Records) -> dict[str, list[list[Any]]]:
+    """As JSON data: for each trade with records, pairs of key and record."""
+    return {name: [[key, TRADES[name].write(r)] for key, r in rows.items()] for name, rows in records.items() if rows}
+
+
+def read(data: Mapping[str, Any]) -> dict[str, dict[Any, Any]]:
+    """Raises RavineError for a trade this version does not know, rather than losing what it holds."""
+    unknown = sorted(set(data) - set(TRADES))
+    if unknown:
+        raise RavineError(
+            f"this model holds {', '.join(unknown)}, which this version of Ravine does not know; open it with a newer "
+            f"one"
+        )
+    return {name: {key: TRADES[name].read(r) for key, r in rows} for name, rows in data.items()}
+
+
+def addresses(records: Records) -> set[str]:
+    """Of all blobs that they need."""
+    return {address for name, rows in records.items() for r in rows.values() for address in TRADES[name].blobs(r)}
+
+
+def pruned(records: Records, bodies: Mapping[int, Any]) -> Records:
+    """What is left of them when only these bodies are."""
+    return {
+        name: {key: r for key, r in rows.items() if TRADES[name].lives(r, bodies)} for name, rows in records.items()
+    }
