@@ -160,9 +160,9 @@ class Hand:
         self.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')", "its actions")
 
     def drag(self, css, dx, dy, steps=4, release=True):
-        """By places on the screen, since the bead is drawn anew with every frame. A handle stands still once its walls
+        """By places on the screen, since the knob is drawn anew with every frame. A handle stands still once its walls
         are known."""
-        if css == ".bead":
+        if css == ".knob":
             self.until("document.querySelector('#line').dataset.walls", "the walls", 90)
         x, y = self.js(
             """const b = document.querySelector(arguments[0]).getBoundingClientRect();

@@ -35,7 +35,7 @@ def test_from_a_file_to_an_exact_push_and_out_again(hand, downloads, boss_file):
     hand.until("document.querySelector('[name=distance]') === document.activeElement", "the focus in the gap")
     hand.keys("12.5")
     hand.until("document.querySelector('.fact.plus')?.innerText === '+3299 mm³'", "the fact")
-    assert hand.text(".bead-tag") == "12.5 mm"
+    assert hand.text(".knob-tag") == "12.5 mm"
     assert "not accepted yet" in hand.text("#journal")
     hand.accept()
     hand.until("document.querySelector('.journal .here')?.innerText.includes('out by 12.5 mm')", "the journal")
@@ -63,10 +63,10 @@ def test_dragging_the_bead_previews_live_and_the_number_follows(boss):
     hand = boss
     hand.pick(hand.faces["end"])
     hand.click('.action[data-edit="push"]')
-    hand.until("document.querySelector('.bead')", "the bead")
+    hand.until("document.querySelector('.knob')", "the knob")
     start = hand.js("return bench.view.frames")
     x, y = hand.js("const s = bench.handle.onScreen(); return [s.dx * 60, s.dy * 60]")
-    hand.drag(".bead", x, y, steps=8, release=False)
+    hand.drag(".knob", x, y, steps=8, release=False)
     hand.until("bench.previewing", "a preview while the button is down")
     hand.until("bench.view.marks.ghost.children.length > 0", "the added matter")
     assert hand.js("return bench.view.frames") > start
@@ -178,7 +178,7 @@ def test_all_by_keyboard(boss):
     hand.keys("push 1/4 in", Keys.ENTER)
     hand.until("bench.line.form", "the line")
     hand.quiet()
-    hand.until("document.querySelector('.bead-tag')?.textContent === '6.35 mm'", "the value on the bead")
+    hand.until("document.querySelector('.knob-tag')?.textContent === '6.35 mm'", "the value on the knob")
     hand.keys(Keys.TAB)
     assert hand.js("return document.activeElement.dataset.field") == "until"
     hand.keys(Keys.TAB)

@@ -62,7 +62,7 @@ def test_the_slider_draws_the_parts_apart_and_edits_bring_them_back(many):
     hand.offered()
     hand.act("move body")
     hand.until("bench.line.isOpen", "the line")
-    assert hand.js("return bench.apart.share") == 0
+    assert hand.js("return bench.explode.share") == 0
     assert hand.js("return bench.view.crowd.slots.values().next().value.mesh.instanceMatrix.array[12]") == start
     assert hand.js("return document.querySelector('#apart').value") == "0"
 

@@ -54,7 +54,7 @@ def around(hand, test, room=6):
 def test_a_box_takes_what_is_inside_and_what_is_crossed_or_hidden(plate):
     hand = plate
     whole = around(hand, "true")
-    hand.click("[data-fence=box]")
+    hand.click("[data-marquee=box]")
     drag(hand, whole)
     hand.until("bench.picked.length > 1", "what is in sight")
     seen = hand.js("return bench.pickIds()")
@@ -70,27 +70,27 @@ def test_a_box_takes_what_is_inside_and_what_is_crossed_or_hidden(plate):
     inside = hand.js("return bench.picked.length")
     drag(hand, boss_box, shift=True)
     assert hand.js("return bench.picked.length") > inside
-    hand.click("[data-fence=lasso]")
+    hand.click("[data-marquee=lasso]")
     (a, b), (c, d) = boss_box
     drag(hand, [(a, b), (c, b), (c, d), (a, d), (a, b)])
     assert hand.js("return bench.picked.length") == inside
     hand.keys(Keys.ESCAPE)
-    assert hand.js("return document.querySelector('[data-fence=lasso]').getAttribute('aria-pressed')") == "false"
+    assert hand.js("return document.querySelector('[data-marquee=lasso]').getAttribute('aria-pressed')") == "false"
 
 
 def test_the_pick_grows_shrinks_turns_round_and_comes_back(plate):
     hand = plate
     hand.pick(hand.faces["end"])
-    hand.click("[data-widen=grow]")
+    hand.click("[data-grow=grow]")
     hand.until("bench.picked.length === 3", "the ring, its wall and the hole")
-    hand.click("[data-widen=shrink]")
+    hand.click("[data-grow=shrink]")
     hand.until("bench.picked.length === 1", "the ring alone")
-    hand.click("[data-widen=invert]")
+    hand.click("[data-grow=invert]")
     hand.until("bench.picked.length === 8", "all others")
-    hand.click("[data-widen=previous]")
+    hand.click("[data-grow=previous]")
     hand.until("bench.picked.length === 1", "the ring again")
     assert hand.js("return bench.pickIds()") == [f"f{hand.faces['end']}"]
-    hand.click("[data-widen=previous]")
+    hand.click("[data-grow=previous]")
     hand.until("bench.picked.length === 3", "the three before")
 
 
@@ -183,7 +183,7 @@ def test_only_one_kind_is_picked_while_it_is_chosen(plate):
     click(hand, 60, 1, 10)  # beside the corner
     hand.until("bench.picked.length === 1 && bench.picked[0].kind === 'vertex'", "the corner")
     only("edge")
-    hand.click("[data-fence=box]")
+    hand.click("[data-marquee=box]")
     drag(hand, around(hand, "true"))
     hand.until("bench.picked.length > 8 && bench.picked.every((p) => p.kind === 'edge')", "edges in the box")
     only("node")

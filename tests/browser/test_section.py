@@ -50,7 +50,7 @@ def test_the_plane_slides_on_its_bead_and_is_typed_and_turned_round(opened):
     hand = opened
     assert hand.text("#foot-section") == "Y 20 mm, 1 part cut"
     x, y = hand.js(
-        "const b = document.querySelector('#grips .bead').getBoundingClientRect(); return [b.x + 8, b.y + 8]"
+        "const b = document.querySelector('#grips .knob').getBoundingClientRect(); return [b.x + 8, b.y + 8]"
     )
     pointer = hand.pointer()
     pointer.move_to_location(round(x), round(y)).pointer_down()

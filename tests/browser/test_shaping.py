@@ -136,7 +136,7 @@ def test_the_bead_stops_at_the_wall(trial):
     assert low == pytest.approx(-8, abs=0.2)
     assert hand.text("#line-walls").startswith("down to −")
     hand.js("bench.handle.value = -7.5; bench.handle.draw()")
-    hand.js("document.querySelector('.bead').focus()")
+    hand.js("document.querySelector('.knob').focus()")
     for _ in range(30):
         hand.keys(Keys.ARROW_DOWN)
     assert hand.js("return bench.handle.value") == pytest.approx(low, abs=1e-3)
@@ -174,7 +174,7 @@ def test_the_placing_handle_slides_turns_and_is_set_on_an_edge(trial):
     hand.until("document.querySelector('#line').dataset.walls", "the walls", 90)
     hand.drag('[aria-label="Slide along Y"]', -30, 12)  # another wire takes over, in the same grip
     hand.until("bench.placing.chosen === 1 && document.querySelector('#line [name=along]').value === 'y'", "Y")
-    hand.until("Math.abs(bench.handle.value) > 0.1", "a value on its bead")
+    hand.until("Math.abs(bench.handle.value) > 0.1", "a value on its knob")
     hand.quiet()
     hand.drag('[aria-label="Turn about Y"]', 30, 30)
     hand.until("Math.abs(bench.placing.arc.value) > 1", "a turn on the arc of that wire")
@@ -217,7 +217,7 @@ def test_tilt_about_a_picked_face_with_the_arc(trial):
     hand.until("bench.line.handle?.arm", "the arc")
     trial.type("angle", "5")
     lean = math.tan(math.radians(5))
-    hand.until("document.querySelector('.bead-tag')?.textContent === '5°'", "the value on the bead")
+    hand.until("document.querySelector('.knob-tag')?.textContent === '5°'", "the value on the knob")
     trial.accept("Tilted right side of Trial plate by 5°", WHOLE + 10 * 10 * lean / 2 * 40)
 
 

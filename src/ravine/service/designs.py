@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections import OrderedDict
+from copy import copy
 from dataclasses import dataclass
 from threading import Lock
 from typing import Any
@@ -17,8 +18,10 @@ from ravine.engine.client import DEADLINES, Engine
 from ravine.engine.results import Edited, LineStart, Stored
 from ravine.engine.wire import Progress
 from ravine.store import blobs, revisions
-from ravine.store.schema import LOCAL_OWNER
-from ravine.store.tables import Account, Design, Original, Portrait, Revision, ViewState, database, now
+from ravine.store.revisions import Conflict
+from ravine.store.tables import Design, Original, Portrait, Revision, ViewState, database, now
+
+from .people import Person, signed_in
 
 
 class NotFound(RavineError):
@@ -35,14 +38,27 @@ class Picked:
 
 
 class Designs:
-    def __init__(self, engine: Engine) -> None:
+    """The models of one person.  `seen_by` gives those of another, with the same engine and caches."""
+
+    def __init__(self, engine: Engine, person: Person | None = None) -> None:
         self.engine = engine
+        self._person = person
         self._snapshots: OrderedDict[str, Snapshot] = OrderedDict()
         self._guard = Lock()
 
+    def seen_by(self, person: Person) -> Designs:
+        found = copy(self)
+        found._person = person
+        return found
+
     @property
-    def owner(self) -> Account:
-        return Account.get(Account.name == LOCAL_OWNER)
+    def person(self) -> Person:
+        return self._person or signed_in()
+
+    @property
+    def owner(self) -> int:
+        """Id of the account."""
+        return self.person.id
 
     # --- the list ----------------------------------------------------------------------------------------------
 
@@ -67,8 +83,7 @@ class Designs:
         return Design.get_by_id(design.id)
 
     def get(self, ident: int, *, deleted: bool = False) -> Design:
-        query = Design.select().join(Account).where((Design.id == ident) & (Account.name == LOCAL_OWNER))
-        found = query.get_or_none()
+        found = Design.get_or_none((Design.id == ident) & (Design.owner == self.owner))
         if found is None or (found.deleted is not None and not deleted):
             raise NotFound("this model does not exist, or it was deleted")
         return found
@@ -79,6 +94,10 @@ class Designs:
     def delete(self, design: Design) -> None:
         """Out of the list; `restore` brings it back with everything."""
         Design.update(deleted=now()).where(Design.id == design.id).execute()
+
+    def discard(self, design: Design) -> None:
+        """One that never came to be: nothing of it is left."""
+        design.delete_instance(recursive=True)
 
     def restore(self, design: Design) -> None:
         Design.update(deleted=None).where(Design.id == design.id).execute()
@@ -141,7 +160,7 @@ class Designs:
     def expect(self, design: Design, base: int) -> Revision:
         """The head, when it is the one the caller has before them.  Raises Conflict."""
         if design.head != base:
-            raise revisions.Conflict(
+            raise Conflict(
                 f"{design.name} was changed meanwhile (“{self.head(design).sentence}”). The newest state is shown; do "
                 f"the edit again there"
             )

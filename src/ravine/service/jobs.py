@@ -48,6 +48,23 @@ def start_import(
     return Job.create(owner=designs.owner, design=design, kind="import", params=json.dumps(params), words="waiting")
 
 
+def open_jobs(design: Design) -> list[Job]:
+    """Jobs under way, and ended ones nobody has seen the end of."""
+    open_ = Job.state.in_(["queued", "running"]) | ~Job.seen
+    return list(Job.select().where((Job.design == design) & open_).order_by(Job.id))
+
+
+def seen(design: Design, number: int) -> None:
+    Job.update(seen=True).where((Job.id == number) & (Job.design == design)).execute()
+
+
+def find(design: Design, number: int) -> Job:
+    job = Job.get_or_none((Job.id == number) & (Job.design == design))
+    if job is None:
+        raise RavineError("there is no such job")
+    return job
+
+
 class _as_file:
     """Bytes as a file of that name while the block runs."""
 

@@ -12,7 +12,7 @@ from typing import Any
 
 from ravine.core import EditError, RavineError
 from ravine.core.model.snapshot import split_id
-from ravine.store.tables import Account, Design, Kept
+from ravine.store.tables import Design, Kept
 
 from .designs import clean_name
 
@@ -28,7 +28,7 @@ def kept(design: Design, kind: str) -> list[Kept]:
     )
 
 
-def keep(owner: Account, design: Design, kind: str, name: str | None, data: Any) -> Kept:
+def keep(owner: int, design: Design, kind: str, name: str | None, data: Any) -> Kept:
     """Raises EditError for what is neither."""
     checked = {"view": _view, "pin": _pin}[kind](data) if kind in ("view", "pin") else None
     if checked is None:
@@ -43,11 +43,15 @@ def keep(owner: Account, design: Design, kind: str, name: str | None, data: Any)
     return Kept.create(owner=owner, design=design, kind=kind, name=clean_name(name), data=json.dumps(checked))
 
 
-def find(owner: Account, design: Design, number: int) -> Kept:
+def find(owner: int, design: Design, number: int) -> Kept:
     found = Kept.get_or_none((Kept.owner == owner) & (Kept.design == design) & (Kept.id == number))
     if found is None:
         raise RavineError("this was dropped already")
     return found
+
+
+def drop(owner: int, design: Design, number: int) -> None:
+    find(owner, design, number).delete_instance()
 
 
 def rename(row: Kept, name: str) -> None:

@@ -14,7 +14,7 @@ from .tables import Account, Blob
 LARGEST = 240 << 20  # compressed bytes; the database takes packets of 256 MB
 
 
-def put(owner: Account, blobs: Mapping[str, bytes]) -> None:
+def put(owner: Account | int, blobs: Mapping[str, bytes]) -> None:
     """Store those that are not there yet."""
     if not blobs:
         return
@@ -29,7 +29,7 @@ def put(owner: Account, blobs: Mapping[str, bytes]) -> None:
         Blob.insert(address=address, owner=owner, size=len(data), data=packed).on_conflict_ignore().execute()
 
 
-def put_one(owner: Account, data: bytes) -> str:
+def put_one(owner: Account | int, data: bytes) -> str:
     address = digest(data)
     put(owner, {address: data})
     return address

@@ -32,7 +32,7 @@ def _conflict(design: Design) -> Conflict:
 
 
 def save(
-    owner: Account,
+    owner: Account | int,
     design: Design,
     base: int,
     *,

@@ -7,16 +7,15 @@ from pathlib import Path
 from urllib.parse import urlsplit
 
 from flask import Flask, Response, g, render_template, request
-from peewee import InterfaceError, OperationalError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from ravine import __version__
 from ravine.core import EditError, RavineError
 from ravine.engine.client import Engine
 from ravine.engine.wire import EngineFailure
-from ravine.service.designs import Designs, NotFound
-from ravine.store.revisions import Conflict
-from ravine.store.tables import database
+from ravine.service import connection
+from ravine.service.designs import Conflict, Designs, NotFound
+from ravine.service.people import signed_in
 
 from . import checkup, clearance, exchange, kept, library, look, section, sentence, words, workbench
 from .container import pack
@@ -57,13 +56,13 @@ def create_app(engine: Engine, session_key: str) -> Flask:
         if request.method == "POST" and not (request.headers.get("HX-Request") or request.headers.get("X-Ravine")):
             return Response("this request did not come from a page of Ravine", 403)
         if request.endpoint not in ("static", "alive"):
-            database.connect(reuse_if_open=True)
+            connection.open_for_request()
+            g.person = signed_in()
         return None
 
     @app.teardown_request
     def close(_: BaseException | None) -> None:
-        if not database.obj.is_closed():
-            database.close()
+        connection.close_after_request()
 
     @app.after_request
     def headers(response: Response) -> Response:
@@ -102,13 +101,14 @@ def _errors(app: Flask) -> None:
                 return answer(error, status)
         return answer(error, 422)
 
-    @app.errorhandler(OperationalError)
-    @app.errorhandler(InterfaceError)
     def database_away(error: Exception):  # type: ignore[no-untyped-def]
         app.logger.warning("database: %s", error)
         return answer(
             RavineError("the database is not answering; it restarts by itself. Nothing was lost; try again"), 503
         )
+
+    for away in connection.AWAY:
+        app.register_error_handler(away, database_away)
 
     @app.errorhandler(RequestEntityTooLarge)
     def too_large(_: Exception):  # type: ignore[no-untyped-def]

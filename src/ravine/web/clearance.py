@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from flask import Blueprint, Response, render_template, request
 
+from .asked import ids
 from .words import designs
 
 pages = Blueprint("clearance", __name__)
@@ -23,7 +24,7 @@ def panel(ident: int) -> str:
 @pages.get("/m/<int:ident>/overlap")
 def overlap(ident: int) -> Response:
     store = designs()
-    nodes = [n for n in request.args.get("nodes", "").split(" ") if n]
+    nodes = ids("nodes", request.args)
     return Response(
         store.study(store.head(store.get(ident)), "overlap", nodes=nodes), mimetype="application/octet-stream"
     )
@@ -32,5 +33,5 @@ def overlap(ident: int) -> Response:
 @pages.get("/m/<int:ident>/fits")
 def fits(ident: int) -> str:
     store = designs()
-    picked = [p for p in request.args.get("picked", "").split(" ") if p]
+    picked = ids("picked", request.args)
     return render_template("fragments/fits.html", fit=store.study(store.head(store.get(ident)), "fits", picked=picked))

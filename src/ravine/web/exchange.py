@@ -9,7 +9,6 @@ from flask import Blueprint, render_template, request
 from ravine.core import RavineError
 from ravine.core.formats.marks import is_idf, is_idf_library
 from ravine.service import jobs
-from ravine.store.tables import Job
 
 from .words import designs
 from .workbench import jobs as jobs_fragment
@@ -59,8 +58,5 @@ def with_libraries(files: list[tuple[str, bytes]]) -> list[tuple[str, bytes]]:
 def cancel(ident: int, number: int) -> str:
     store = designs()
     design = store.get(ident)
-    job = Job.get_or_none((Job.id == number) & (Job.design == design))
-    if job is None:
-        raise RavineError("there is no such job")
-    jobs.cancel(store, job)
+    jobs.cancel(store, jobs.find(design, number))
     return jobs_fragment(ident)

@@ -8,10 +8,10 @@ from typing import Any
 from flask import Blueprint, jsonify, request
 from flask.typing import ResponseReturnValue
 
-from ravine.core import EditError
 from ravine.service import kept
-from ravine.store.tables import Design, Kept
+from ravine.service.rows import Design, Kept
 
+from .asked import json_object
 from .words import designs
 
 pages = Blueprint("kept", __name__)
@@ -19,9 +19,7 @@ pages = Blueprint("kept", __name__)
 
 @pages.post("/m/<int:ident>/kept")
 def keep(ident: int) -> ResponseReturnValue:
-    raw = request.get_json(silent=True)
-    if not isinstance(raw, dict):
-        raise EditError("the request is not JSON")
+    raw = json_object()
     known = designs()
     row = kept.keep(known.owner, known.get(ident), str(raw.get("kind")), raw.get("name"), raw.get("data"))
     return jsonify(id=row.id, name=row.name)
@@ -45,7 +43,7 @@ def rename(ident: int, number: int) -> ResponseReturnValue:
 @pages.post("/m/<int:ident>/kept/<int:number>/drop")
 def drop(ident: int, number: int) -> ResponseReturnValue:
     known = designs()
-    kept.find(known.owner, known.get(ident), number).delete_instance()
+    kept.drop(known.owner, known.get(ident), number)
     return "", 204
 
 

@@ -8,7 +8,7 @@ from flask import Blueprint, Response, make_response, render_template, request, 
 
 from ravine.core.units import MODEL_UNITS
 from ravine.service import jobs
-from ravine.store.tables import Design
+from ravine.service.rows import Design
 
 from .exchange import import_choices
 from .words import designs
@@ -45,7 +45,7 @@ def from_file() -> tuple[dict, int]:
         jobs.start_import(store, design, file.filename, file.read(), request.form.get("units") or None,
                           import_choices(request.form))  # fmt: skip
     except Exception:
-        design.delete_instance()  # nothing half made is left in the list
+        store.discard(design)  # nothing half made is left in the list
         raise
     return {"address": url_for("workbench.show", ident=design.id)}, 200
 

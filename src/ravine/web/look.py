@@ -12,8 +12,9 @@ from ravine.core.studies import schema_of as study_schema
 from ravine.core.studies import studies
 from ravine.core.view.scene import scene as scene_of
 from ravine.engine.wire import Progress
-from ravine.store.tables import database
+from ravine.service.connection import in_this_thread
 
+from .asked import ids, json_object
 from .streamed import streamed
 from .words import designs
 
@@ -55,11 +56,11 @@ def alike(ident: int, picked: str) -> str:
     return render_template("fragments/alike.html", found=found, picked=picked, within=within, parts=parts)
 
 
-@pages.get("/m/<int:ident>/widen")
-def widen(ident: int) -> Response:
+@pages.get("/m/<int:ident>/grow")
+def grow(ident: int) -> Response:
     """The loop, the tangent run or the chain that goes with the pick."""
     store = designs()
-    picked = [p for p in request.args.get("picked", "").split(" ") if p]
+    picked = ids("picked", request.args)
     return jsonify(
         picks=store.study(
             store.head(store.get(ident)), "grow selection", picked=picked, way=request.args.get("way", "")
@@ -79,11 +80,11 @@ def surface_map(ident: int, kind: str) -> Response:
     """Figures over the surface of a part, for the head, with their progress."""
     store = designs()
     revision = store.head(store.get(ident))
-    nodes = [n for n in request.args.get("nodes", "").split(" ") if n]
+    nodes = ids("nodes", request.args)
     pull = request.args.get("pull", "z")
 
     def work(told: Progress, token: str) -> bytes:
-        with database.connection_context():  # in a thread of its own
+        with in_this_thread():  # in a thread of its own
             return store.study(revision, "map", told, token, kind=kind, nodes=nodes, pull=pull)
 
     return streamed(store.engine, work)
@@ -102,10 +103,7 @@ def picture(ident: int, address: str) -> Response:
 def study(ident: int, name: str) -> ResponseReturnValue:
     """Any study of the head by its name, with its values as JSON; GET /studies.json has the schemas."""
     store = designs()
-    values = request.get_json(silent=True)
-    if not isinstance(values, dict):
-        raise EditError("a study's values come as a JSON object; {} where it has none")
-    found = store.study(store.head(store.get(ident)), name, **values)
+    found = store.study(store.head(store.get(ident)), name, **json_object())
     return Response(found, mimetype="application/octet-stream") if isinstance(found, bytes) else jsonify(found)
 
 

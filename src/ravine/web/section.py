@@ -2,29 +2,16 @@
 
 from __future__ import annotations
 
-import math
 from typing import Any
 
 from flask import Blueprint, Response, render_template, request
 
-from ravine.core import EditError
 from ravine.service.designs import Designs
 
+from .asked import ids, numbers
 from .words import designs
 
 pages = Blueprint("section", __name__)
-
-
-def numbers(raw: Any, count: int) -> list[float]:
-    """From text with commas, or a list.  Raises EditError."""
-    values = raw.split(",") if isinstance(raw, str) else raw
-    try:
-        found = [float(v) for v in values]
-    except (TypeError, ValueError):
-        found = []
-    if len(found) != count or not all(math.isfinite(v) for v in found):
-        raise EditError(f"this takes {count} numbers with commas between them")
-    return found
 
 
 def _plane() -> list[float]:
@@ -47,7 +34,7 @@ def cut(ident: int) -> Response:
 def plane(ident: int) -> dict:
     """Through what is picked."""
     store = designs()
-    picked = [p for p in request.args.get("picked", "").split(" ") if p]
+    picked = ids("picked", request.args)
     return {"plane": store.study(store.head(store.get(ident)), "plane through", picked=picked)}
 
 

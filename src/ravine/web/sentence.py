@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import re
 from collections.abc import Collection
 from typing import Any
@@ -15,11 +14,11 @@ from ravine.core.edits.base import Edit
 from ravine.core.edits.fields import ChoiceField, FileField, PickField
 from ravine.engine.results import Edited
 from ravine.service.designs import Designs
-from ravine.store.tables import Design, Revision
+from ravine.service.rows import Design, Revision
 
+from .asked import ids, json_field, json_object, numbers
 from .container import pack
 from .kept import labelled, pinned
-from .section import numbers
 from .words import designs
 
 pages = Blueprint("sentence", __name__)
@@ -33,13 +32,6 @@ def tokens(cls: type[Edit], idle: Collection[str] = ()) -> list[tuple[str, str]]
         if name not in idle or not name:
             found += [("word", word.strip()), ("field", name)]
     return [t for t in found if t[1]]
-
-
-def _body() -> dict[str, Any]:
-    data = request.get_json(silent=True)
-    if not isinstance(data, dict):
-        raise EditError("the request is not JSON")
-    return data
 
 
 def _facts_html(done: Edited, units: str) -> str:
@@ -89,9 +81,9 @@ def line(ident: int) -> Response:
     store = designs()
     design = store.get(ident)
     cls = find_edit(request.form.get("edit", ""))
-    picked = [p for p in request.form.get("picked", "").split(" ") if p]
-    values = json.loads(request.form.get("values", "{}"))
-    nodes = [n for n in request.form.get("nodes", "").split(" ") if n]
+    picked = ids("picked", request.form)
+    values = json_field("values", request.form)
+    nodes = ids("nodes", request.form)
     started = store.start_line(design, cls.name, picked, nodes, values)
     snapshot = store.snapshot(store.head(design))
     html = render_template(
@@ -112,7 +104,7 @@ def line(ident: int) -> Response:
 def preview(ident: int) -> Response:
     store = designs()
     design = store.get(ident)
-    data = _body()
+    data = json_object()
     name, values, base = _asked(data)
     plane = numbers(data["plane"], 6) if data.get("plane") else None
     watch = _watch(data.get("watch")) if plane else None
@@ -128,7 +120,7 @@ def limits(ident: int) -> dict:
     """How far the bead goes either way: mm or rad."""
     store = designs()
     design = store.get(ident)
-    data = _body()
+    data = json_object()
     name, values, base = _asked(data)
     field = data.get("field", "")
     if field not in find_edit(name).fields():
@@ -141,7 +133,7 @@ def accept(ident: int) -> Response:
     """Do an edit.  Also the JSON API of scripts that speak to a running Ravine; GET /edits.json has the schemas."""
     store = designs()
     design = store.get(ident)
-    data = _body()
+    data = json_object()
     name, values, base = _asked(data)
     done, revision = store.edit(design, base, name, values, bool(data.get("comma")))
     return _answer(store, design, done, revision)

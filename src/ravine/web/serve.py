@@ -7,14 +7,13 @@ import logging
 import os
 
 from ravine.engine.client import RemoteEngine
+from ravine.service import connection
 from ravine.service.jobs import Runner
-from ravine.store import schema
 
 from .app import create_app
 
 logging.basicConfig(level=logging.INFO, format="%(asctime)s %(name)s %(message)s")
-_host, _, _port = os.environ["RAVINE_DB"].partition(":")
-schema.connect(schema.Address(_host, int(_port), "ravine", os.environ["RAVINE_DB_PASSWORD"], "ravine"))
+connection.connect(os.environ["RAVINE_DB"], os.environ["RAVINE_DB_PASSWORD"])
 if os.environ.get("RAVINE_ENGINE_EXTRA"):
     importlib.import_module(os.environ["RAVINE_ENGINE_EXTRA"])  # further edits; tests plant faults with it
 application = create_app(

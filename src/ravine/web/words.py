@@ -7,7 +7,7 @@ import json
 from dataclasses import asdict
 from typing import Any
 
-from flask import Flask, current_app
+from flask import Flask, current_app, g
 
 from ravine.core.edits.exchange.import_file import ImportFile
 from ravine.core.formats import ENDINGS
@@ -19,7 +19,8 @@ STAGES = ["Bring in", "Mend", "Shape", "Assemble", "Sheet", "Prove", "Hand over"
 
 
 def designs() -> Designs:
-    return current_app.extensions["designs"]
+    """The models of the person behind this request."""
+    return current_app.extensions["designs"].seen_by(g.person)
 
 
 def fact_text(fact: dict[str, Any], units: str) -> str:

@@ -11,8 +11,10 @@ from ravine.core import EditError
 from ravine.core.model.snapshot import Node, Snapshot, text_id
 from ravine.service import kept
 from ravine.service.designs import Designs
-from ravine.store.tables import Design, Job, Revision
+from ravine.service.jobs import open_jobs, seen
+from ravine.service.rows import Design, Revision
 
+from .asked import ids, json_object, whole
 from .words import STAGES, designs
 
 pages = Blueprint("workbench", __name__)
@@ -93,7 +95,7 @@ def show(ident: int) -> str:
     store = designs()
     design = store.get(ident)
     revision = store.head(design)
-    jobs = _open_jobs(design)
+    jobs = open_jobs(design)
     snapshot = store.snapshot(revision)
     stage = "Shape" if snapshot.roots or snapshot.sketches or jobs else "Bring in"
     return render_template(
@@ -116,7 +118,7 @@ def pick(ident: int) -> str:
     store = designs()
     design = store.get(ident)
     revision = store.head(design)
-    picked = [p for p in request.form.get("picked", "").split(" ") if p]
+    picked = ids("picked", request.form)
     stage = _stage(request.form.get("stage"))
     try:
         found = store.describe(revision, picked, stage)
@@ -139,29 +141,23 @@ def hidden(ident: int) -> tuple[str, int]:
 def step(ident: int) -> Response:
     store = designs()
     design = store.get(ident)
-    base = request.get_json(silent=True) or {}
-    if "target" in base:
-        revision = store.go_to(design, int(base.get("base", 0)), int(base["target"]))
+    data = json_object()
+    base = whole(data, "base")
+    if "target" in data:
+        revision = store.go_to(design, base, whole(data, "target"))
     else:
-        revision = store.step(design, int(base.get("base", 0)), -1 if base.get("direction") == -1 else 1)
+        revision = store.step(design, base, -1 if data.get("direction") == -1 else 1)
     return jsonify(revision=revision.id)
-
-
-def _open_jobs(design: Design) -> list[Job]:
-    """Jobs under way, and ended ones nobody has seen the end of."""
-    return list(
-        Job.select().where((Job.design == design) & (Job.state.in_(["queued", "running"]) | ~Job.seen)).order_by(Job.id)
-    )
 
 
 @pages.get("/m/<int:ident>/jobs")
 def jobs(ident: int) -> str:
     design = designs().get(ident)
-    return render_template("fragments/jobs.html", design=design, jobs=_open_jobs(design))
+    return render_template("fragments/jobs.html", design=design, jobs=open_jobs(design))
 
 
 @pages.post("/m/<int:ident>/jobs/<int:number>/seen")
 def job_seen(ident: int, number: int) -> str:
     design = designs().get(ident)
-    Job.update(seen=True).where((Job.id == number) & (Job.design == design)).execute()
+    seen(design, number)
     return jobs(ident)

@@ -1,7 +1,8 @@
 // The list of models: bring in by drop or button.
-import { tooLarge } from "./files.js";
+import { byId } from "./dom.js";
+import { Refused, postForJson } from "./api.js";
+import { tooLarge } from "./panels/files.js";
 
-const byId = (id) => document.getElementById(id);
 const library = byId("library");
 const input = /** @type {HTMLInputElement} */ (byId("file"));
 let waiting = null;
@@ -11,15 +12,12 @@ async function send(file, units) {
   const body = new FormData();
   body.append("file", file);
   if (units) body.append("units", units);
-  let answer;
   try {
-    answer = await fetch(library.dataset.upload, { method: "POST", headers: { "X-Ravine": "1" }, body });
-  } catch {
-    byId("told").textContent = "Ravine does not answer; it may be restarting. Try again.";
-    return;
+    location.assign((await postForJson(library.dataset.upload, body)).address);
+  } catch (error) {
+    if (!(error instanceof Refused)) throw error;
+    byId("told").innerHTML = error.html || error.message;
   }
-  if (answer.ok) location.assign((await answer.json()).address);
-  else byId("told").innerHTML = await answer.text();
 }
 
 function take(file) {
@@ -38,7 +36,7 @@ function take(file) {
 }
 
 input.addEventListener("change", () => {
-  if (input.files[0]) take(input.files[0]);
+  if (input.files?.[0]) take(input.files[0]);
   input.value = "";
 });
 byId("file-button").addEventListener("keydown", (event) => {
@@ -55,7 +53,7 @@ document.addEventListener("dragleave", (event) => {
 document.addEventListener("drop", (event) => {
   event.preventDefault();
   byId("drop").classList.remove("over");
-  if (event.dataTransfer.files[0]) take(event.dataTransfer.files[0]);
+  if (event.dataTransfer?.files[0]) take(event.dataTransfer.files[0]);
 });
 document.body.addEventListener("htmx:beforeSwap", (event) => {
   const { detail } = /** @type {CustomEvent} */ (event);

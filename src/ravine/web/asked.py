@@ -1,0 +1,55 @@
+"""What requests carry, checked at the edge."""
+
+from __future__ import annotations
+
+import json
+import math
+from collections.abc import Mapping
+from typing import Any
+
+from flask import request
+
+from ravine.core import EditError
+
+
+def ids(name: str, values: Mapping[str, str]) -> list[str]:
+    """Words apart, of a form or a query."""
+    return [word for word in values.get(name, "").split(" ") if word]
+
+
+def json_object() -> dict[str, Any]:
+    data = request.get_json(silent=True)
+    if not isinstance(data, dict):
+        raise EditError("the request is not JSON; it takes an object")
+    return data
+
+
+def json_field(name: str, values: Mapping[str, str]) -> dict[str, Any]:
+    """An object written as JSON in a form; empty where it is left out."""
+    try:
+        data = json.loads(values.get(name) or "{}")
+    except ValueError:
+        data = None
+    if not isinstance(data, dict):
+        raise EditError(f"“{name}” is not a JSON object", field=name)
+    return data
+
+
+def whole(data: Mapping[str, Any], name: str) -> int:
+    """A whole number of a JSON object."""
+    value = data.get(name)
+    if isinstance(value, bool) or not isinstance(value, (int, str)) or not str(value).isdecimal():
+        raise EditError(f"“{name}” is a whole number; got “{str(value)[:20]}”", field=name)
+    return int(value)
+
+
+def numbers(raw: Any, count: int) -> list[float]:
+    """From text with commas, or a list."""
+    values = raw.split(",") if isinstance(raw, str) else raw
+    try:
+        found = [float(v) for v in values]
+    except (TypeError, ValueError):
+        found = []
+    if len(found) != count or not all(math.isfinite(v) for v in found):
+        raise EditError(f"this takes {count} numbers with commas between them")
+    return found

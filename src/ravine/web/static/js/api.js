@@ -1,0 +1,113 @@
+// Every request to the server: headers, errors in words, a second try where nothing can be done twice, and whether
+// the page waits (data-busy on the root element).
+import { readContainer, readStreamed } from "./view/packets.js";
+
+const AWAY = "Ravine does not answer; it may be restarting. Nothing was lost; try again";
+const AGAIN = 400; // ms before a question that only reads is asked once more
+
+/** What the server would not do: `told` as JSON has it, or `html` to show. */
+export class Refused extends Error {
+  /** @param {{reason: string, nearest?: string|null, field?: string|null, where?: string[], kind?: string, later?: boolean}} told
+   * @param {number} status @param {string} [html] */
+  constructor(told, status, html = "") {
+    super(told.reason);
+    this.told = told;
+    this.status = status;
+    this.html = html;
+  }
+}
+
+let waiting = 0;
+
+function busy(by) {
+  waiting += by;
+  if (typeof document !== "undefined") document.documentElement.toggleAttribute("data-busy", waiting > 0);
+}
+
+/** @param {unknown} error */
+export const isAbort = (error) => error instanceof Error && error.name === "AbortError";
+
+/** @param {string} url @param {RequestInit} init @param {number} tries @returns {Promise<Response>} */
+async function attempt(url, init, tries) {
+  for (let left = tries; ; left -= 1) {
+    try {
+      return await fetch(url, init);
+    } catch (error) {
+      if (isAbort(error)) throw error;
+      if (left <= 1) throw new Refused({ reason: AWAY }, 0);
+      await new Promise((done) => setTimeout(done, AGAIN));
+    }
+  }
+}
+
+/** @param {string} url @param {RequestInit} init @returns {Promise<Response>} an answer that is no refusal */
+async function send(url, init) {
+  busy(1);
+  try {
+    const reads = (init.method || "GET") === "GET";
+    const answer = await attempt(url, { ...init, headers: { "X-Ravine": "1", ...init.headers } }, reads ? 2 : 1);
+    if (!answer.ok) {
+      const html = await answer.text();
+      throw new Refused({ reason: wordsOf(html) || `the server answered ${answer.status}` }, answer.status, html);
+    }
+    return answer;
+  } finally {
+    busy(-1);
+  }
+}
+
+/** The words of a fragment. @param {string} html */
+export const wordsOf = (html) => html.replace(/<[^>]*>/g, " ").replace(/\s+/g, " ").trim();
+
+/** @param {string} url @param {Object<string, any>} params */
+export function withParams(url, params) {
+  const query = new URLSearchParams(Object.entries(params).map(([name, value]) => [name, Array.isArray(value) ? value.join(" ") : String(value)]));
+  return `${url}${[...query].length ? `?${query}` : ""}`;
+}
+
+/** @param {string} url @param {Object<string, any>} [params] */
+export const getText = async (url, params = {}) => (await send(withParams(url, params), {})).text();
+
+/** @param {string} url @param {Object<string, any>} [params] @returns {Promise<any>} */
+export const getJson = async (url, params = {}) => (await send(withParams(url, params), {})).json();
+
+/** @param {string} url @param {Object<string, any>} [params] */
+export const getBuffer = async (url, params = {}) => (await send(withParams(url, params), {})).arrayBuffer();
+
+/** A form, fields or JSON; the answer's text. @param {string} url @param {any} [body] */
+export const post = async (url, /** @type {any} */ body = null) => (await posted(url, body)).text();
+
+/** @param {string} url @param {any} [body] @returns {Promise<any>} */
+export const postForJson = async (url, /** @type {any} */ body = null) => (await posted(url, body)).json();
+
+/** @param {string} url @param {any} body */
+function posted(url, body) {
+  if (body === null || body instanceof FormData || body instanceof URLSearchParams) return send(url, { method: "POST", body });
+  return send(url, { method: "POST", body: JSON.stringify(body), headers: { "Content-Type": "application/json" } });
+}
+
+/** A question whose answer comes with its progress; leaving it stops the work.
+ * @param {string} url @param {Object<string, any>} params @param {(share: number, words: string) => void} told @param {AbortSignal} signal */
+export async function stream(url, params, told, signal) {
+  const answer = await send(withParams(url, params), { signal });
+  return readStreamed(answer, told, (reason) => new Refused({ reason }, 422));
+}
+
+/** JSON there, a container of JSON and blobs back. @param {string} url @param {object} body @param {AbortSignal} [signal] */
+export async function ask(url, body, signal) {
+  busy(1);
+  try {
+    const answer = await attempt(url, {
+      method: "POST", signal, body: JSON.stringify(body),
+      headers: { "Content-Type": "application/json", "X-Ravine": "1", Accept: "application/x-ravine" },
+    }, 1);
+    const type = answer.headers.get("Content-Type") || "";
+    if (type.startsWith("application/json")) return { head: await answer.json(), blobs: [] };
+    if (!type.startsWith("application/x-ravine")) throw new Refused({ reason: `the server answered ${answer.status}` }, answer.status);
+    const found = readContainer(await answer.arrayBuffer());
+    if (found.head.error) throw new Refused(found.head.error, answer.status);
+    return found;
+  } finally {
+    busy(-1);
+  }
+}

@@ -1,0 +1,79 @@
+// Where the eye is and what it sees: views by name, hidden parts, and what is drawn again with every picture.
+import { byId, one, sure } from "../dom.js";
+import { Vector3 } from "three";
+import { post } from "../api.js";
+import { LOOKS } from "../panels/keys.js";
+import { LENGTHS } from "../view/view.js";
+import { Picks } from "./picks.js";
+
+export class Looks extends Picks {
+  constructor() {
+    super();
+    this.keeping = Promise.resolve(); // what is hidden is kept in the order it was said
+  }
+
+  look(name) {
+    const { camera } = this.view;
+    if (name === "fit") camera.fit();
+    else if (name === "parallel") {
+      camera.parallel = !camera.parallel;
+      one('[data-look="parallel"]').setAttribute("aria-pressed", String(camera.parallel));
+    } else if (name === "square on") this.lookSquareOn();
+    else camera.lookFrom(new Vector3(...LOOKS[name]));
+  }
+
+  lookSquareOn() {
+    const sketch = this.sketches.named(this.picked.find((p) => p.sketch)?.sketch);
+    if (sketch) {
+      this.drawing.lookAt(sketch);
+      return;
+    }
+    const face = this.picked.find((p) => p.kind === "face");
+    if (!face) {
+      this.say("Pick a face or a sketch first; the view then turns square on to it");
+      return;
+    }
+    const { drawable, group } = this.view.places.get(face.node);
+    const [x, y, z] = drawable.shape.faces[face.index].normals;
+    this.view.camera.lookFrom(new Vector3(x, y, z).transformDirection(group.matrix));
+  }
+
+  hide(hidden) {
+    this.hidden = hidden;
+    for (const [node, place] of this.view.places) place.group.visible = !hidden.has(node);
+    this.show(this.previewing || this.scene);
+    if (!this.previewing) this.still = { places: new Map(this.view.places) };
+    this.mark();
+    byId("foot-hidden").textContent = hiddenWords(hidden);
+    this.keeping = this.keeping.then(() => this.keepHidden([...hidden].join(" "))).then(() => this.section.refresh());
+  }
+
+  async keepHidden(hidden) {
+    await this.trying(() => post(this.url("hidden"), new URLSearchParams({ hidden })));
+    await this.refreshPanels();
+  }
+
+  drawn() {
+    this.handle?.draw();
+    this.turning?.draw();
+    this.placing?.draw();
+    this.placing?.arc.draw();
+    this.section?.draw();
+    this.pins?.draw();
+    this.pieces?.draw();
+    this.checkup?.draw();
+    this.clearance?.draw();
+    this.sketches?.drawLabels(Boolean(this.line?.handle));
+    this.drawing?.draw();
+    const unit = LENGTHS[this.view.units];
+    byId("foot-grid").textContent = `${Number((sure(this.view.gridStep) / unit).toPrecision(6))} ${this.view.units}`;
+    this.root.dataset.drawn = String(this.view.frames);
+  }
+}
+
+/** @param {Set<string>} hidden */
+export function hiddenWords(hidden) {
+  const sketches = [...hidden].filter((id) => id.startsWith("s")).length;
+  const count = (n, word) => (n ? [`${n} ${word}${n > 1 ? (word.endsWith("h") ? "es" : "s") : ""}`] : []);
+  return [...count(hidden.size - sketches, "part"), ...count(sketches, "sketch")].join(", ") || "nothing";
+}

@@ -1,0 +1,97 @@
+// What is picked and what is pointed at.
+import { all, byId, one, sure } from "../dom.js";
+import { States } from "./states.js";
+
+export class Picks extends States {
+  constructor() {
+    super();
+    /** @type {any} */
+    this.hovered = null;
+    this.looking = false; // what is under the pointer is worked out with the next picture
+  }
+
+  pickIds() {
+    return this.picked.map((p) => p.id);
+  }
+
+  /** The places of what is picked, each once. */
+  pickNodes() {
+    return [...new Set(this.picked.map((p) => p.node).filter(Boolean))];
+  }
+
+  /** @param {object[]} things @param {boolean} [add] add to the pick, or take away what is in it */
+  pick(things, add = false) {
+    if (things.length && this.line.fillPick(things[0])) return;
+    let next = things;
+    if (add && this.picked.length && things.length && together(this.picked[0], things[0])) {
+      const now = new Map(this.picked.map((p) => [p.id, p]));
+      for (const thing of things) now.has(thing.id) ? now.delete(thing.id) : now.set(thing.id, thing);
+      next = [...now.values()];
+    }
+    this.growing.keep(this.pickIds());
+    this.picked = next;
+    this.mark();
+    this.refreshActions();
+    const same = this.line.form?.dataset.pickField && next.length;
+    if (same) this.line.open(sure(this.line.opened.dataset.edit), this.pickIds(), without(this.line.values(), this.line.opened.dataset.pickField));
+  }
+
+  mark() {
+    this.view.highlight("picked", this.picked.flatMap((p) => this.spread(p)));
+    const words = { face: ["face", "faces"], edge: ["edge", "edges"], vertex: ["corner", "corners"], node: ["part", "parts"], sketch: ["sketch", "sketches"], curve: ["curve", "curves"], point: ["point", "points"], area: ["area", "areas"], rule: ["rule", "rules"] };
+    const count = this.picked.length;
+    const mixed = this.picked.some((p) => p.kind !== this.picked[0].kind);
+    byId("foot-picked").textContent = mixed ? `${count} things` : count ? `${count} ${words[this.picked[0].kind][count > 1 ? 1 : 0]}` : "nothing";
+    this.markRows();
+  }
+
+  /** A group stands for the parts below it. */
+  spread(thing) {
+    if (thing.sketch || thing.kind !== "node" || this.view.places.has(thing.id)) return [thing];
+    return this.scene.nodes.filter((n) => n.path.includes(thing.id)).map((n) => ({ ...thing, node: n.id }));
+  }
+
+  markRows() {
+    const on = new Set(this.pickIds());
+    for (const row of all(".part")) row.classList.toggle("on", row.dataset.nodes.split(" ").some((n) => on.has(n)));
+    one("#step-back").disabled = !one(".journal .here")?.previousElementSibling;
+    one("#step-forward").disabled = !one(".journal .ahead");
+  }
+
+  refreshActions() {
+    this.swap("POST", "pick", "#actions", { picked: this.pickIds().join(" "), stage: this.stage });
+  }
+
+  hover(found) {
+    if (found?.id === this.hovered?.id && found?.node === this.hovered?.node) return;
+    this.hovered = found;
+    this.view.highlight("hover", found ? [found] : []);
+    this.view.canvas.style.cursor = found ? "pointer" : "default";
+  }
+
+  pickHovered(add) {
+    if (this.hovered) this.pick([this.hovered], add);
+  }
+
+  /** Keyboard: from face to face over all that is shown. */
+  walk(way) {
+    const faces = [];
+    for (const [node, place] of this.view.places) if (place.group.visible) place.body.faces.forEach((id, index) => faces.push({ kind: "face", node, index, id: `f${id}` }));
+    if (!faces.length) return;
+    const at = faces.findIndex((f) => f.id === this.hovered?.id && f.node === this.hovered?.node);
+    this.hover(faces[(at + way + faces.length) % faces.length]);
+  }
+}
+
+/** Curves and points of a sketch are picked together, other things with their like; faces, edges and corners where
+ * the line that is open takes them all. */
+function together(a, b) {
+  const drawn = (t) => t.kind === "curve" || t.kind === "point";
+  const solid = (t) => t.kind === "face" || t.kind === "edge" || t.kind === "vertex";
+  return a.kind === b.kind || (drawn(a) && drawn(b)) || (solid(a) && solid(b));
+}
+
+function without(values, name) {
+  const { [name]: _, ...rest } = values;
+  return rest;
+}

@@ -1,0 +1,520 @@
+// The line: opens with the server's fragment, previews while gaps are filled (latest wins), accepts or leaves.
+import { all, byId, one, sure } from "../dom.js";
+import { ask, Refused, getText, getJson, post } from "../api.js";
+import { Vector3 } from "three";
+import { LENGTHS } from "../view/view.js";
+import { findById } from "../view/picking.js";
+import { scrubbing } from "../handles/scrub.js";
+
+const PAUSE = 260; // ms of quiet after which the preview is checked like the real thing
+
+export class Line {
+  /** @param {import("../workbench.js").Workbench} bench */
+  constructor(bench) {
+    this.bench = bench;
+    this.element = byId("line");
+    this.busy = false;
+    this.again = false;
+    this.turn = 0;
+    this.element.addEventListener("input", (event) => this.changed(event));
+    this.element.addEventListener("submit", (event) => {
+      event.preventDefault();
+      if (this.opened) this.accept();
+      else this.commit();
+    });
+    this.element.addEventListener("keydown", (event) => {
+      // a select does not submit, and a gap that holds a pick would be emptied; the space bar still empties it
+      const { target } = event;
+      const holds = target instanceof HTMLButtonElement && target.matches(".field-pick") && this.form && this.picked(target);
+      if (event.key !== "Enter" || !(target instanceof HTMLSelectElement || holds)) return;
+      event.preventDefault();
+      this.accept();
+    });
+    scrubbing(this.element);
+    this.element.addEventListener("click", (event) => {
+      const target = /** @type {HTMLElement} */ (event.target);
+      if (target.closest("[data-leave]")) this.leave();
+      const nearest = target.closest("[data-take-nearest]");
+      if (nearest) this.takeNearest(nearest);
+      const field = /** @type {HTMLElement|null} */ (target.closest(".field-pick"));
+      if (field) this.arm(field);
+      const choice = target.closest(".completions [data-name]");
+      if (choice) this.completeTo(choice.getAttribute("data-name"));
+    });
+  }
+
+  get isOpen() {
+    return !this.element.hidden;
+  }
+
+  get form() {
+    return /** @type {HTMLFormElement|null} */ (this.element.querySelector("#line-form"));
+  }
+
+  /** The form of the line that is open. */
+  get opened() {
+    const { form } = this;
+    if (!form) throw new Error("the line is not open");
+    return form;
+  }
+
+  // --- opening ---------------------------------------------------------------------------------------------
+
+  /** @param {string} edit @param {string[]} picked @param {Object<string,string>} [values] */
+  async open(edit, picked, values = {}) {
+    const turn = ++this.turn;
+    this.bench.explode.leave();
+    const asked = new URLSearchParams({ edit, picked: picked.join(" "), nodes: this.bench.pickNodes().join(" "), values: JSON.stringify(values) });
+    const html = await this.bench.trying(() => post(this.bench.url("line"), asked));
+    if (turn !== this.turn || html === null) return;
+    this.element.innerHTML = html;
+    this.element.hidden = false;
+    delete this.element.dataset.walls;
+    this.bench.opened(edit);
+    const handle = JSON.parse(this.opened.dataset.handle || "{}");
+    this.handle = handle.field ? handle : null;
+    if (this.handle) {
+      this.grip.open(this.handle, 0);
+      if (this.handle.choice) this.openPlacing();
+      else this.bench.placing.close();
+      this.followTyped(/** @type {any} */ (this.opened.elements.namedItem(this.handle.field)).value);
+      this.clearOfLine();
+      this.findWalls(turn);
+    }
+    this.focusFirst(this.opened.querySelector("select.field"));
+    if (this.bench.drawing.active) this.bench.drawing.begin();
+    this.fitGaps();
+    this.bench.pending(this.words());
+    if (this.complete()) this.schedule();
+  }
+
+  /** The view goes up where the line would lie over the handle. */
+  clearOfLine() {
+    const { camera, canvas } = this.bench.view;
+    const over = camera.project(new Vector3(...this.handle.origin)).y - (canvas.clientHeight - this.element.offsetHeight - 60);
+    if (over > 0 && over < canvas.clientHeight) camera.pan(0, -over);
+  }
+
+  /** Three wires and arcs, the one that the sentence names in use. */
+  openPlacing() {
+    const value = (name) => /** @type {any} */ (this.opened.elements.namedItem(name)).value;
+    this.bench.placing.arc.value = degreesOf(value(this.handle.turn)) ?? 0;
+    this.bench.placing.open(this.handle, value(this.handle.choice));
+  }
+
+  /** Another of its directions is in use, with the values as they are. @param {string} choice */
+  turnHandle(choice) {
+    const input = /** @type {HTMLInputElement} */ (this.opened.elements.namedItem(this.handle.field));
+    this.handle.direction = this.handle.ways[choice];
+    this.grip.open(this.handle, this.grip.value);
+    this.followTyped(input.value);
+    this.openPlacing();
+    delete this.element.dataset.walls;
+    this.findWalls(this.turn);
+  }
+
+  /** A value that a grip gives. @param {string} name @param {string} text @param {boolean} done */
+  write(name, text, done) {
+    const input = /** @type {HTMLInputElement} */ (this.opened.elements.namedItem(name));
+    input.value = text;
+    input.removeAttribute("aria-invalid");
+    this.bench.pending(this.words());
+    this.schedule();
+    if (done) input.focus({ preventScroll: true });
+  }
+
+  /** Gaps that say nothing for what is chosen go, with the word before them. */
+  fitGaps() {
+    for (const field of all("[data-only]", this.opened)) {
+      const [name, ...takes] = JSON.parse(field.dataset.only);
+      const away = !takes.includes(/** @type {HTMLSelectElement} */ (this.opened.elements.namedItem(name)).value);
+      field.hidden = away;
+      if (field.previousElementSibling?.matches(".say")) field.previousElementSibling.toggleAttribute("hidden", away);
+    }
+  }
+
+  /** On the first gap to write in, else on another, else on accept: Enter then accepts. @param {HTMLElement|null} [other] */
+  focusFirst(other) {
+    const first = /** @type {HTMLInputElement|null} */ (this.opened.querySelector("input.field:not([type=hidden]):not([hidden])"));
+    (first || other || /** @type {HTMLElement} */ (this.opened.querySelector("button[type=submit]"))).focus({ preventScroll: true });
+    if (first?.type === "text") first.select();
+  }
+
+  /** The wire, or the arc where the handle turns. */
+  get grip() {
+    return this.handle?.arm ? this.bench.turning : this.bench.handle;
+  }
+
+  /** How far the knob goes: asked once the line stands, drawn when it is known. */
+  async findWalls(turn) {
+    let walls;
+    try {
+      walls = (await ask(this.bench.url("limits"), { edit: this.opened.dataset.edit, values: this.values(), base: this.bench.base, field: this.handle.field })).head;
+    } catch (error) {
+      if (error instanceof Refused) return; // the line tells the reason once a value is given
+      throw error;
+    }
+    if (turn !== this.turn || !this.handle) return;
+    const scale = this.handle.arm ? 180 / Math.PI : 1;
+    this.grip.walls = { low: walls.low === null ? null : walls.low * scale, high: walls.high === null ? null : walls.high * scale };
+    this.grip.draw();
+    this.tellWalls();
+    this.element.dataset.walls = JSON.stringify(this.grip.walls);
+  }
+
+  /** In words beside the keys: where the knob stops. */
+  tellWalls() {
+    const { low, high } = this.grip.walls;
+    const unit = this.bench.view.units;
+    const word = (v) => (this.handle.arm ? `${Number(v.toFixed(1))}°` : `${Number((v / LENGTHS[unit]).toPrecision(4))} ${unit}`).replace("-", "−");
+    const ends = [low, high].filter((v) => v !== null).map(word);
+    const place = this.element.querySelector("#line-walls");
+    if (place) place.textContent = ends.length === 2 ? `from ${ends[0]} to ${ends[1]}` : high !== null ? `up to ${ends[0]}` : low !== null ? `down to ${ends[0]}` : "";
+  }
+
+  // --- gaps that are picked --------------------------------------------------------------------------------
+
+  /** A click on a gap takes the next pick for it; on a filled one it empties it first. */
+  arm(button) {
+    const name = button.dataset.field;
+    const waits = name !== this.opened.dataset.pickField && !button.classList.contains("armed");
+    for (const other of this.element.querySelectorAll(".field-pick.armed")) other.classList.remove("armed");
+    this.armed = waits ? button : null;
+    if (!waits) return;
+    button.classList.add("armed");
+    this.setPick(button, "", "pick it in the view");
+    button.classList.add("blank");
+  }
+
+  picked(button) {
+    return /** @type {HTMLInputElement} */ (this.opened.elements.namedItem(button.dataset.field)).value;
+  }
+
+  setPick(button, ids, words) {
+    /** @type {HTMLInputElement} */ (this.opened.elements.namedItem(button.dataset.field)).value = ids;
+    button.textContent = words;
+  }
+
+  /** A pick while a gap waits for one goes there. @returns {boolean} whether it was taken */
+  fillPick(thing) {
+    const button = this.armed;
+    if (!button || !this.isOpen || !button.isConnected) return false;
+    const takes = button.dataset.takes.split(" ");
+    if (thing.facet !== undefined && takes.includes("facet") && (thing.single || this.bench.view.places.get(thing.node).body.faces.length === 1)) thing = { ...thing, kind: "facet", id: `t${thing.id.slice(1)}:${thing.facet}` };
+    if (!takes.includes(thing.kind)) {
+      const node = takes.includes("node") && thing.node;
+      if (!node) {
+        this.bench.say(`This gap takes a ${takes.join(" or ").replace("vertex", "corner").replace("node", "part")}`);
+        return true;
+      }
+      thing = { ...thing, kind: "node", id: node };
+    }
+    button.classList.remove("blank");
+    if ("several" in button.dataset) { // it goes on waiting: one after the other
+      const ids = [...new Set([...this.picked(button).split(" ").filter(Boolean), thing.id])];
+      this.setPick(button, ids.join(" "), `${ids.length} picked`);
+      this.focusFirst();
+      this.bench.pending(this.words());
+      if (this.complete()) this.schedule();
+      return true;
+    }
+    this.armed = null;
+    button.classList.remove("armed");
+    this.setPick(button, thing.id, { face: "a face", edge: "an edge", vertex: "a corner", facet: "a facet", node: "a part", curve: "a line", point: "a point", area: "an area", sketch: "a sketch" }[thing.kind]);
+    if (button.dataset.field === "axis") this.open(sure(this.opened.dataset.edit), this.bench.pickIds(), this.others());
+    else {
+      this.focusFirst();
+      this.bench.pending(this.words());
+      if (this.complete()) this.schedule();
+    }
+    return true;
+  }
+
+  /** What is filled in besides the pick itself. */
+  others() {
+    const { [sure(this.opened.dataset.pickField)]: _, ...rest } = this.values();
+    return rest;
+  }
+
+  /** Typing an edit from its first letter. */
+  openTyping(letter) {
+    this.turn++;
+    this.element.innerHTML = `<form class="typing" autocomplete="off"><input aria-label="Write an edit" spellcheck="false"><button class="btn-key"><kbd>⏎</kbd> go on</button><button type="button" class="btn-key" data-leave><kbd>esc</kbd> leave</button></form><div id="completions"></div>`;
+    this.element.hidden = false;
+    const input = one("input", this.element);
+    input.value = letter;
+    input.focus();
+    this.suggest();
+  }
+
+  async suggest() {
+    const text = one(".typing input", this.element).value;
+    const html = await getText(this.bench.url("complete"), { text }).catch(() => null);
+    const place = this.element.querySelector("#completions");
+    if (place && html !== null) place.innerHTML = html;
+  }
+
+  completeTo(name) {
+    const input = one(".typing input", this.element);
+    input.value = `${name} `;
+    input.focus();
+    this.suggest();
+  }
+
+  async commit() {
+    const text = one(".typing input", this.element).value;
+    let found;
+    try {
+      found = await getJson(this.bench.url("typed"), { text });
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error;
+      one("#completions", this.element).innerHTML = error.html || error.message;
+      return;
+    }
+    await this.open(found.edit, this.bench.pickIds(), found.values);
+  }
+
+  // --- filling ---------------------------------------------------------------------------------------------
+
+  values() {
+    const found = {};
+    for (const [name, value] of new FormData(this.opened)) {
+      const pick = name === this.opened.dataset.pickField;
+      found[name] = pick ? String(value).split(" ").filter(Boolean) : value;
+    }
+    const drawing = this.bench.drawing;
+    if (drawing.active && !this.accepting) found[sure(drawing.input).name] = drawing.value() ?? sure(drawing.input).value;
+    return found;
+  }
+
+  complete() {
+    return !this.empty();
+  }
+
+  /** The first gap that has to be filled and is not. */
+  empty() {
+    const unpicked = all(".field-pick", this.opened).find((button) => !("optional" in button.dataset) && !this.picked(button));
+    if (unpicked) return unpicked;
+    const value = (name) => /** @type {HTMLInputElement} */ (this.opened.elements.namedItem(name))?.value.trim();
+    return all("input.field, select.field", this.opened).find((input) => {
+      if (input.value.trim()) return false;
+      return !("optional" in input.dataset) || (input.dataset.instead && !value(input.dataset.instead));
+    });
+  }
+
+  words() {
+    return [...this.opened.querySelectorAll(".sentence > :not([hidden])")]
+      .map((e) => (e instanceof HTMLSelectElement ? e.selectedOptions[0].text : e instanceof HTMLInputElement ? (e.type === "hidden" ? "" : e.value || ("optional" in e.dataset ? e.placeholder : "…")) : (e.textContent || "").trim()))
+      .filter(Boolean).join(" ").replaceAll(" ,", ",");
+  }
+
+  changed(event) {
+    if (!this.form) {
+      this.suggest();
+      return;
+    }
+    const input = /** @type {HTMLInputElement} */ (event.target);
+    input.removeAttribute("aria-invalid");
+    if (input instanceof HTMLSelectElement) this.fitGaps();
+    if (this.handle && input.name === this.handle.field) this.followTyped(input.value);
+    if (this.handle?.turn === input.name) this.bench.placing.setTurn(degreesOf(input.value) ?? 0);
+    if (this.handle?.choice === input.name) this.turnHandle(input.value);
+    this.bench.pending(this.words());
+    if (this.complete()) this.schedule();
+  }
+
+  /** Plain numbers move the knob at once; arithmetic waits for the server's reading. */
+  followTyped(text) {
+    const turn = degreesOf(text);
+    if (this.handle.arm && turn !== null) this.showValue(turn);
+    const match = text.trim().match(/^([-−+]?\d*\.?\d+)\s*(mm|cm|m|in|ft)?$/);
+    if (match && !this.handle.arm) this.showValue(Number(match[1].replace("−", "-")) * LENGTHS[match[2] || this.bench.view.units]);
+  }
+
+  showValue(value) {
+    this.grip.set(value);
+    if (!this.handle.arm) this.ghost(value);
+  }
+
+  /** From the knob. */
+  slide(mm, done) {
+    const unit = this.bench.view.units;
+    if (!this.handle.arm) this.ghost(mm);
+    this.write(this.handle.field, this.handle.arm ? `${Number(mm.toFixed(3))}°` : `${Number((mm / LENGTHS[unit]).toFixed(4))} ${unit}`, done);
+  }
+
+  /** The matter added or taken, at once, while the exact shape is worked out. */
+  ghost(mm) {
+    const { view } = this.bench;
+    if (!this.handle?.ghost.length) return; // the preview marks what is new by itself
+    view.clearMarks("ghost");
+    if (!mm) return;
+    for (const id of this.handle.ghost) {
+      const found = findById(this.bench.still, id);
+      if (!found) continue;
+      const { drawable, group } = this.bench.still.places.get(found.node);
+      const normal = faceNormal(drawable.shape.faces[found.index]);
+      const geometry = drawable.sweptGeometry([found.index], normal.multiplyScalar(mm));
+      view.mark("ghost", mm > 0 ? view.materials.added : view.materials.removed, geometry, group.matrix);
+    }
+    view.draw();
+  }
+
+  // --- previewing ------------------------------------------------------------------------------------------
+
+  schedule() {
+    clearTimeout(this.settling);
+    this.again = true;
+    if (!this.busy) this.run(false);
+  }
+
+  async run(settled) {
+    this.again = false;
+    if (!this.complete() && !(this.bench.drawing.active && this.bench.drawing.value())) return;
+    this.busy = true;
+    const turn = this.turn;
+    const began = performance.now();
+    try {
+      const answer = await ask(this.bench.url("preview"), { edit: this.opened.dataset.edit, values: this.values(), base: this.bench.base, settled, plane: this.bench.section.numbers(), watch: this.bench.section.widths.watch() });
+      if (turn === this.turn && this.form) {
+        this.bench.showPreview(answer);
+        this.facts(answer.head.factsHtml);
+        this.bench.previewTimes.push(performance.now() - began);
+        this.follow(answer.head.numbers);
+      }
+    } catch (error) {
+      if (turn === this.turn && this.form) this.refuse(error);
+    }
+    this.busy = false;
+    if (turn !== this.turn) {
+      if (this.again && this.form) this.run(false);
+      return;
+    }
+    if (this.again && this.form) this.run(false);
+    else if (!settled && this.form) this.settling = setTimeout(() => this.form && turn === this.turn && this.run(true), PAUSE);
+  }
+
+  follow(numbers) {
+    if (this.handle && !this.handle.arm && numbers && numbers[this.handle.field] != null && !this.grip.held) this.showValue(numbers[this.handle.field]);
+  }
+
+  facts(html) {
+    const place = this.element.querySelector("#line-facts");
+    if (place) place.innerHTML = html;
+  }
+
+  refuse(error) {
+    if (!(error instanceof Refused)) {
+      if (error.name !== "AbortError") throw error;
+      return;
+    }
+    this.bench.hidePreview();
+    if (error.status === 409) { // somebody was faster: say so where it stays, and open the line on the newest state
+      this.bench.say(error.message);
+      this.bench.reload().then(() => this.bench.refreshPanels());
+      return;
+    }
+    if (error.told.later) {
+      const told = document.createElement("span");
+      told.className = "fact";
+      told.textContent = error.told.reason;
+      this.facts(told.outerHTML);
+      return;
+    }
+    this.facts(refusalHtml(error.told));
+    const field = error.told.field && this.opened.elements.namedItem(error.told.field);
+    if (field instanceof HTMLElement) field.setAttribute("aria-invalid", "true");
+  }
+
+  takeNearest(button) {
+    const name = button.getAttribute("data-field") || this.handle?.field;
+    const input = name && this.form && this.opened.elements.namedItem(name);
+    if (!(input instanceof HTMLInputElement)) return;
+    input.value = button.getAttribute("data-take-nearest");
+    input.dispatchEvent(new Event("input", { bubbles: true }));
+    input.focus();
+  }
+
+  // --- ending ----------------------------------------------------------------------------------------------
+
+  async accept() {
+    if (this.accepting) return;
+    if (!this.complete()) {
+      const empty = this.empty();
+      empty.setAttribute("aria-invalid", "true");
+      empty.focus();
+      if (empty.matches(".field-pick:not(.armed)")) this.arm(empty);
+      this.facts(`<span class="fact warn">${empty.matches(".field-pick") ? "pick something for this gap in the view" : "this gap is still empty"}</span>`);
+      return;
+    }
+    this.accepting = true;
+    clearTimeout(this.settling);
+    this.again = false;
+    this.element.setAttribute("aria-busy", "true");
+    const began = performance.now();
+    const redraw = this.opened.dataset.edit === "draw" && { edit: "draw", values: { sketch: this.values().sketch[0], shape: this.values().shape, role: this.values().role, about: this.values().about } };
+    try {
+      const answer = await ask(this.bench.url("edits"), { edit: this.opened.dataset.edit, values: this.values(), base: this.bench.base });
+      this.turn++;
+      this.close();
+      const again = redraw && { edit: redraw.edit, values: redraw.values };
+      await this.bench.accepted(answer);
+      if (again && answer.head.scene) await this.open(again.edit, [again.values.sketch], again.values);
+      this.bench.acceptTimes.push(performance.now() - began);
+    } catch (error) {
+      this.refuse(error);
+    } finally {
+      this.accepting = false;
+      this.element.removeAttribute("aria-busy");
+    }
+  }
+
+  leave() {
+    this.turn++;
+    this.close();
+    this.bench.hidePreview();
+    this.bench.view.canvas.focus();
+  }
+
+  close() {
+    clearTimeout(this.settling);
+    this.again = false;
+    this.element.hidden = true;
+    this.element.replaceChildren();
+    this.bench.handle.close();
+    this.bench.turning.close();
+    this.bench.placing.close();
+    this.handle = null;
+    this.armed = null;
+    this.bench.view.clearMarks("ghost");
+    this.bench.drawing.end();
+    this.bench.pending("");
+    this.bench.opened("");
+  }
+}
+
+/** A plain angle; null for anything that the server has to read. @param {string} text */
+function degreesOf(text) {
+  const match = text.trim().match(/^([-−+]?\d*\.?\d+)\s*(°|deg)?$/);
+  return match && Number(match[1].replace("−", "-"));
+}
+
+function faceNormal(face) {
+  return new Vector3(face.normals[0], face.normals[1], face.normals[2]).normalize();
+}
+
+function refusalHtml(told) {
+  const holder = document.createElement("div");
+  holder.innerHTML = '<div class="refusal" role="alert"><svg class="sign" viewBox="0 0 12 12" aria-hidden="true"><path d="M1.5 1.5l9 9M10.5 1.5l-9 9"/></svg><span></span></div>';
+  sure(holder.querySelector("span")).textContent = told.reason;
+  if (told.nearest) {
+    const button = document.createElement("button");
+    button.type = "button";
+    button.className = "link-do";
+    button.dataset.takeNearest = told.nearest;
+    button.dataset.field = told.field || "";
+    button.textContent = `use ${told.nearest}`;
+    sure(holder.firstElementChild).append(button);
+  }
+  return holder.innerHTML;
+}

@@ -1,0 +1,44 @@
+// Everything like the picked thing: criteria that are marked count together, are shown in the view, then picked.
+import { all, one } from "../dom.js";
+import { findById } from "../view/picking.js";
+
+/** @param {import("../workbench.js").Workbench} bench */
+export function listen(bench) {
+  const panel = one("#actions");
+  const rowOf = (/** @type {Event} */ event) => /** @type {HTMLElement} */ (event.target).closest("[data-alike]");
+  panel.addEventListener("click", (event) => {
+    const row = rowOf(event);
+    if (row) {
+      row.setAttribute("aria-pressed", String(row.getAttribute("aria-pressed") !== "true"));
+      show(bench);
+    } else if (/** @type {HTMLElement} */ (event.target).closest("[data-alike-pick]")) bench.pick(things(bench, together()));
+  });
+  panel.addEventListener("pointerover", (event) => {
+    const row = rowOf(event);
+    if (row) bench.view.highlight("hover", things(bench, idsOf(row)));
+  });
+  panel.addEventListener("pointerout", (event) => {
+    if (rowOf(event)) show(bench);
+  });
+}
+
+const idsOf = (row) => row.dataset.alike.split(" ");
+
+/** What fits every criterion that is marked. @returns {string[]} */
+function together() {
+  const marked = all("[data-alike][aria-pressed=true]").map(idsOf);
+  const sets = marked.map((ids) => new Set(ids));
+  return marked.length ? marked[0].filter((id) => sets.every((ids) => ids.has(id))) : [];
+}
+
+function things(bench, ids) {
+  return ids.map((id) => findById(bench.view, id)).filter(Boolean);
+}
+
+function show(bench) {
+  const ids = together();
+  const end = one(".alike-end");
+  bench.view.highlight("hover", things(bench, ids));
+  end.hidden = !ids.length;
+  if (ids.length) one("[data-alike-pick]", end).textContent = `Pick ${ids.length === 1 ? "this one" : `these ${ids.length}`}`;
+}

@@ -1,0 +1,48 @@
+// The parts list: pick, hide, show, alone. What is hidden is kept by the server for next time.
+import { byId, sure } from "../dom.js";
+import { findById } from "../view/picking.js";
+
+/** @param {import("../workbench.js").Workbench} bench */
+export function listen(bench) {
+  byId("parts").parentElement.addEventListener("click", (event) => {
+    const target = /** @type {HTMLElement} */ (event.target);
+    if (target.closest("[data-show-all]")) {
+      bench.hide(new Set());
+      return;
+    }
+    const set = /** @type {HTMLElement|null} */ (target.closest("[data-pick-set]"));
+    if (set) {
+      const found = sure(set.dataset.pickSet).split(" ").map((id) => findById(bench.view, id));
+      bench.pick(found.filter(Boolean), event.shiftKey);
+      return;
+    }
+    const sketch = /** @type {HTMLElement|null} */ (target.closest(".sketch-row"))?.dataset.sketch;
+    if (sketch && target.closest("[data-toggle-sketch]")) {
+      const next = new Set(bench.hidden);
+      if (!next.delete(sketch)) next.add(sketch);
+      bench.hide(next);
+    } else if (sketch && target.closest("[data-pick-sketch]")) bench.pick([{ kind: "sketch", id: sketch, sketch }], event.shiftKey);
+    const row = /** @type {HTMLElement|null} */ (target.closest(".part"));
+    if (!row) return;
+    const leaves = sure(row.dataset.leaves).split(" ");
+    if (target.closest("[data-toggle-hidden]")) {
+      const next = new Set(bench.hidden);
+      const gone = leaves.every((n) => next.has(n));
+      for (const n of leaves) gone ? next.delete(n) : next.add(n);
+      bench.hide(next);
+    } else if (target.closest("[data-isolate]")) isolate(bench, leaves);
+    else if (target.closest("[data-pick]")) bench.pick(sure(row.dataset.nodes).split(" ").map((id) => ({ kind: "node", node: id, index: 0, id })), event.shiftKey);
+  });
+}
+
+/** Show these alone; the same again brings back what was shown before. */
+function isolate(bench, leaves) {
+  const others = bench.scene.nodes.map((n) => n.id).filter((n) => !leaves.includes(n));
+  const alone = new Set(others);
+  const already = alone.size === bench.hidden.size && others.every((n) => bench.hidden.has(n));
+  if (already) bench.hide(bench.beforeAlone || new Set());
+  else {
+    bench.beforeAlone = bench.hidden;
+    bench.hide(alone);
+  }
+}

@@ -1,0 +1,283 @@
+// Sketches in the view: their curves, points, closed areas and sizes, and what of them lies under the pointer.
+import { sure } from "../../dom.js";
+import { BufferAttribute, BufferGeometry, Color, DoubleSide, Group, LineBasicMaterial, LineDashedMaterial, LineSegments, Mesh, MeshBasicMaterial, Plane, PlaneGeometry, Points, PointsMaterial, SRGBColorSpace, Shape, ShapeGeometry, TextureLoader, Path, Vector2, Vector3, Matrix4 } from "three";
+import { make } from "../../handles/knob.js";
+import { sheetColour } from "../../view/materials.js";
+import { LENGTHS } from "../../view/view.js";
+
+const POINT_REACH = 8; // px
+const CURVE_REACH = 6;
+const CLEARER = 3; // px that a curve must be nearer than a point to be meant
+
+export class Sketches {
+  /** @param {import("../../view/view.js").View} view @param {SVGElement} overlay */
+  constructor(view, overlay) {
+    this.view = view;
+    this.list = [];
+    this.group = new Group();
+    this.pictures = new Map(); // textures by address
+    this.marks = { picked: new Group(), hover: new Group() };
+    view.scene.add(this.group, this.marks.picked, this.marks.hover);
+    this.labels = make("g", { class: "sketch-sizes" });
+    sure(overlay.parentNode).insertBefore(make("svg", { class: "sizes-over", "aria-hidden": "true" }), overlay).append(this.labels);
+    this.active = ""; // the sketch that is worked in: it is drawn over everything, with its sizes
+    this.drawingIn = false; // while something is drawn its own colours tell
+    this.saved = []; // as in the saved state, whatever a preview shows
+    this.still = new Set(); // ids of the saved state: what is not among them is new, in a preview
+  }
+
+  /** @param {any[]} list as in core/view/scene.py @param {boolean} saved */
+  show(list, saved) {
+    clear(this.group);
+    this.shown = { list, saved };
+    this.list = (list || []).map((entry) => ({ ...entry, matrix: matrixOf(entry.plane) }));
+    if (saved) {
+      this.saved = this.list;
+      this.still = new Set(this.list.flatMap((s) => s.curves.map((c) => c.id)));
+    }
+    for (const sketch of this.list) {
+      const part = new Group();
+      part.matrixAutoUpdate = false;
+      part.matrix.copy(sketch.matrix);
+      this.layPicture(sketch, part);
+      this.fillAreas(sketch, part);
+      this.drawCurves(sketch, part);
+      this.group.add(part);
+    }
+    this.group.updateMatrixWorld(true);
+    this.view.draw();
+  }
+
+  /** The picture behind a sketch, each loaded once. */
+  layPicture({ picture }, part) {
+    if (!picture) return;
+    if (!this.pictures.has(picture.address)) {
+      this.pictures.set(picture.address, new TextureLoader().load(`${this.view.canvas.dataset.pictures}/${picture.address}`, (texture) => {
+        texture.colorSpace = SRGBColorSpace;
+        this.view.draw();
+      }));
+    }
+    const geometry = new PlaneGeometry(picture.wide, picture.tall);
+    geometry.translate(picture.corner[0] + picture.wide / 2, picture.corner[1] + picture.tall / 2, 0);
+    const mesh = new Mesh(geometry, new MeshBasicMaterial({ map: this.pictures.get(picture.address), transparent: true, opacity: picture.strength, side: DoubleSide, depthWrite: false }));
+    mesh.renderOrder = 1.2;
+    part.add(mesh);
+  }
+
+  fillAreas(sketch, part) {
+    for (const area of sketch.areas) {
+      const mesh = new Mesh(areaGeometry(area), areaMaterial("--water", 0.09));
+      mesh.renderOrder = 1.5;
+      mesh.userData = { kind: "area", id: area.id, sketch: sketch.id };
+      part.add(mesh);
+    }
+  }
+
+  drawCurves(sketch, part) {
+    const rows = { "--ink": [], "--water": [], "--moss": [], helper: [] };
+    for (const curve of sketch.curves) {
+      const which = curve.helper ? "helper" : !this.still.has(curve.id) ? "--moss" : curve.held ? "--ink" : "--water";
+      for (const line of curve.lines) pushSegments(rows[which], line);
+    }
+    for (const [name, places] of Object.entries(rows)) {
+      if (!places.length) continue;
+      const geometry = lineGeometry(places);
+      const helper = name === "helper";
+      const depthTest = sketch.id !== this.active;
+      const material = helper
+        ? new LineDashedMaterial({ color: new Color(sheetColour("--soft")), dashSize: 3, gapSize: 2, depthTest, transparent: true })
+        : new LineBasicMaterial({ color: new Color(sheetColour(name)), depthTest, transparent: true });
+      const lines = new LineSegments(geometry, material);
+      if (helper) lines.computeLineDistances();
+      lines.renderOrder = 5;
+      part.add(lines);
+    }
+    if (sketch.id !== this.active) return;
+    const spots = Object.values(sketch.points).flatMap(([x, y]) => [x, y, 0]);
+    if (!spots.length) return;
+    const geometry = new BufferGeometry();
+    geometry.setAttribute("position", new BufferAttribute(new Float32Array(spots), 3));
+    const points = new Points(geometry, new PointsMaterial({ color: new Color(sheetColour("--ink")), size: 4, sizeAttenuation: false, depthTest: false, transparent: true }));
+    points.renderOrder = 6;
+    part.add(points);
+  }
+
+  /** In the plane of a sketch, where the pointer is. @returns {{x: number, y: number}|null} */
+  flat(sketch, x, y) {
+    const { ray } = this.view.camera.ray(x, y);
+    const normal = new Vector3().setFromMatrixColumn(sketch.matrix, 2);
+    const origin = new Vector3().setFromMatrixPosition(sketch.matrix);
+    const hit = ray.intersectPlane(new Plane().setFromNormalAndCoplanarPoint(normal, origin), new Vector3());
+    if (!hit) return null;
+    hit.applyMatrix4(sketch.matrix.clone().invert());
+    return { x: hit.x, y: hit.y };
+  }
+
+  toScreen(sketch, x, y) {
+    return this.view.camera.project(new Vector3(x, y, 0).applyMatrix4(sketch.matrix));
+  }
+
+  /** The nearest curve within reach. @returns {{curve: any, gap: number, at: {x: number, y: number}}|null} */
+  curveUnder(sketch, x, y) {
+    let best = null;
+    for (const [curve, line] of sketch.curves.flatMap((c) => c.lines.map((l) => [c, l]))) {
+      let a = this.toScreen(sketch, line[0], line[1]);
+      for (let i = 2; i < line.length; i += 2) {
+        const b = this.toScreen(sketch, line[i], line[i + 1]);
+        const dx = b.x - a.x;
+        const dy = b.y - a.y;
+        const t = Math.max(0, Math.min(1, ((x - a.x) * dx + (y - a.y) * dy) / (dx * dx + dy * dy || 1)));
+        const gap = Math.hypot(a.x + t * dx - x, a.y + t * dy - y);
+        if (gap < CURVE_REACH && (!best || gap < best.gap))
+          best = { curve, gap, at: { x: line[i - 2] + t * (line[i] - line[i - 2]), y: line[i - 1] + t * (line[i + 1] - line[i - 1]) } };
+        a = b;
+      }
+    }
+    return best;
+  }
+
+  /** The nearest point within reach. @returns {{id: string, gap: number}|null} */
+  pointUnder(sketch, x, y) {
+    let best = null;
+    for (const [id, [px, py]] of Object.entries(sketch.points)) {
+      const at = this.toScreen(sketch, px, py);
+      const gap = Math.hypot(at.x - x, at.y - y);
+      if (gap < POINT_REACH && (!best || gap < best.gap)) best = { id, gap };
+    }
+    return best;
+  }
+
+  /** What of a sketch lies under the pointer: a point, else a curve, else an area that no face hides.
+   * @param {number} x @param {number} y @param {number} faceDistance of the nearest face along the ray */
+  under(x, y, faceDistance = Infinity) {
+    for (const sketch of this.list) {
+      const point = sketch.id === this.active && this.pointUnder(sketch, x, y);
+      const found = this.curveUnder(sketch, x, y);
+      if (point && !(found && found.gap + CLEARER < point.gap)) return { kind: "point", id: point.id, sketch: sketch.id };
+      if (found && (sketch.id === this.active || this.inFront(sketch, found.at, faceDistance))) return { kind: "curve", id: found.curve.id, sketch: sketch.id };
+    }
+    const caster = this.view.camera.ray(x, y);
+    const hits = caster.intersectObjects(this.group.children.flatMap((g) => g.children.filter((c) => c.userData.kind === "area")), false);
+    const hit = hits[0];
+    if (!hit || hit.distance > faceDistance + 0.02) return null;
+    return { kind: "area", id: hit.object.userData.id, sketch: hit.object.userData.sketch };
+  }
+
+  /** Whether no face hides a place of a sketch. */
+  inFront(sketch, at, faceDistance) {
+    const place = new Vector3(at.x, at.y, 0).applyMatrix4(sketch.matrix);
+    return place.distanceTo(this.view.camera.lens.position) < faceDistance + 0.5;
+  }
+
+  /** @param {string} id */
+  find(id) {
+    for (const sketch of this.list) {
+      if (id === sketch.id) return { kind: "sketch", id, sketch: id };
+      if (id in sketch.points) return { kind: "point", id, sketch: sketch.id };
+      if (sketch.curves.some((c) => c.id === id)) return { kind: "curve", id, sketch: sketch.id };
+      if (sketch.areas.some((a) => a.id === id)) return { kind: "area", id, sketch: sketch.id };
+      if (sketch.sizes.some((r) => r.id === id)) return { kind: "rule", id, sketch: sketch.id };
+    }
+    return null;
+  }
+
+  named(id) {
+    return this.list.find((s) => s.id === id);
+  }
+
+  /** @param {"picked"|"hover"} which @param {any[]} things */
+  highlight(which, things) {
+    clear(this.marks[which]);
+    const active = which === "picked" && things.length ? things[0].sketch : this.active;
+    if (which === "picked" && (things.length ? active : "") !== this.active) {
+      this.active = things.length ? active : "";
+      if (this.shown) this.show(this.shown.list, this.shown.saved);
+    }
+    const colour = which === "picked" ? "--rust" : "--water";
+    for (const thing of things) {
+      const sketch = this.named(thing.sketch);
+      if (!sketch) continue;
+      const part = new Group();
+      part.matrixAutoUpdate = false;
+      part.matrix.copy(sketch.matrix);
+      const area = thing.kind === "area" && sketch.areas.find((a) => a.id === thing.id);
+      if (area) part.add(new Mesh(areaGeometry(area), which === "picked" ? this.view.materials.picked : areaMaterial(colour, 0.2)));
+      const curves = thing.kind === "sketch" ? sketch.curves.filter(() => !this.drawingIn) : sketch.curves.filter((c) => c.id === thing.id);
+      const places = [];
+      for (const line of curves.flatMap((c) => c.lines)) pushSegments(places, line);
+      for (const line of area ? area.lines : []) pushSegments(places, [...line, line[0], line[1]]);
+      if (places.length) part.add(new LineSegments(lineGeometry(places), new LineBasicMaterial({ color: new Color(sheetColour(colour)), depthTest: false, transparent: true })));
+      if (thing.kind === "point") {
+        const geometry = new BufferGeometry();
+        geometry.setAttribute("position", new BufferAttribute(new Float32Array([...sketch.points[thing.id], 0]), 3));
+        part.add(new Points(geometry, new PointsMaterial({ color: new Color(sheetColour(colour)), size: 9, sizeAttenuation: false, depthTest: false, transparent: true })));
+      }
+      for (const child of part.children) child.renderOrder = 7;
+      this.marks[which].add(part);
+    }
+    this.marks[which].updateMatrixWorld(true);
+    this.view.draw();
+  }
+
+  /** Sizes beside what they hold, with every frame. @param {boolean} [quiet] while a handle is in use they stay away */
+  drawLabels(quiet = false) {
+    const rows = [];
+    for (const sketch of this.list.filter((s) => s.id === this.active && !quiet))
+      for (const size of sketch.sizes) {
+        const places = size.at.map(([x, y]) => this.toScreen(sketch, x, y));
+        const x = places.reduce((s, p) => s + p.x, 0) / places.length;
+        const y = places.reduce((s, p) => s + p.y, 0) / places.length;
+        const label = make("g", { class: "size-tag", transform: `translate(${x.toFixed(1)} ${(y - 14).toFixed(1)})`, "data-size": size.id, "data-on": size.on.join(" ") });
+        const text = make("text", { y: 4 });
+        text.textContent = (size.name ? `${size.name} = ` : size.text ? "= " : "") + sizeWords(size, this.view.units);
+        const wide = 12 + 7 * text.textContent.length;
+        label.append(make("rect", { x: -wide / 2, y: -9, width: wide, height: 18, rx: 3 }), text);
+        rows.push(label);
+      }
+    this.labels.replaceChildren(...rows);
+  }
+}
+
+function sizeWords(size, unit) {
+  if (size.kind === "angle") return `${Number(((size.value * 180) / Math.PI).toFixed(3))}°`;
+  const mark = { radius: "R ", diameter: "Ø " }[size.kind] || "";
+  return mark + Number((size.value / LENGTHS[unit]).toFixed(4));
+}
+
+/** @param {number[][]} plane origin and two directions */
+function matrixOf([origin, x, y]) {
+  const a = new Vector3(...x);
+  const b = new Vector3(...y);
+  return new Matrix4().makeBasis(a, b, a.clone().cross(b)).setPosition(new Vector3(...origin));
+}
+
+function clear(group) {
+  group.traverse((child) => child.geometry?.dispose());
+  group.clear();
+}
+
+function pushSegments(places, line) {
+  for (let i = 2; i < line.length; i += 2) places.push(line[i - 2], line[i - 1], 0, line[i], line[i + 1], 0);
+}
+
+function lineGeometry(places) {
+  const geometry = new BufferGeometry();
+  geometry.setAttribute("position", new BufferAttribute(new Float32Array(places), 3));
+  return geometry;
+}
+
+function ring(line) {
+  const found = [];
+  for (let i = 0; i < line.length; i += 2) found.push(new Vector2(line[i], line[i + 1]));
+  return found;
+}
+
+function areaGeometry(area) {
+  const shape = new Shape(ring(area.lines[0]));
+  shape.holes = area.lines.slice(1).map((line) => new Path(ring(line)));
+  return new ShapeGeometry(shape);
+}
+
+function areaMaterial(name, opacity) {
+  return new MeshBasicMaterial({ color: new Color(sheetColour(name)), transparent: true, opacity, side: DoubleSide, depthWrite: false, polygonOffset: true, polygonOffsetFactor: -1, polygonOffsetUnits: -2 });
+}
