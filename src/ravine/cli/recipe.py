@@ -16,21 +16,29 @@ from ravine.core import EditError, Model, RavineError
 from ravine.core.edits import find_edit
 from ravine.core.edits.fields import PickField
 
+FACES = {"kind", "normal", "radius", "axis", "take"}
+EDGES = {"kind", "radius", "length", "direction", "convexity", "take"}
+PARTS = {"name", "material", "kind", "take"}
+TAKES = {"face": ("highest", "largest"), "edge": ("highest", "longest"), "node": ("largest",)}
 
-def _faces(model: Model, asked: dict[str, Any]) -> list[str]:
-    known = {"kind", "normal", "radius", "axis", "take"}
+
+def _asked_for(model: Model, element: str, asked: dict[str, Any]) -> list[str]:
+    """Ids of the faces, edges or parts with these properties.  Raises EditError where none fits."""
+    known = {"face": FACES, "edge": EDGES, "node": PARTS}[element]
     unknown = set(asked) - known
+    what = {"face": "faces", "edge": "edges", "node": "parts"}[element]
     if unknown:
-        raise EditError(f"faces are asked for by {', '.join(sorted(known))}, not by “{unknown.pop()}”")
-    found = model.faces(None, **{k: v for k, v in asked.items() if k != "take"})
+        raise EditError(f"{what} are asked for by {', '.join(sorted(known))}, not by “{sorted(unknown)[0]}”")
+    criteria = {k: v for k, v in asked.items() if k != "take"}
+    found: Any = {"face": model.faces, "edge": model.edges, "node": model.parts}[element](None, **criteria)
     take = asked.get("take", "all")
     if not found:
-        raise EditError(f"no face matches {json.dumps(asked)}")
+        raise EditError(f"no {what[:-1]} matches {json.dumps(asked)}")
     if take == "all":
         return found.ids
-    if take in ("highest", "largest"):
+    if take in TAKES[element]:
         return [getattr(found, take)().id]
-    raise EditError(f"take is all, highest or largest, not “{take}”")
+    raise EditError(f"take is all, {' or '.join(TAKES[element])} for {what}, not “{take}”")
 
 
 def _resolve(model: Model, step: dict[str, Any]) -> dict[str, Any]:
@@ -40,12 +48,13 @@ def _resolve(model: Model, step: dict[str, Any]) -> dict[str, Any]:
         if not isinstance(field, PickField) or name not in values:
             continue
         asked = values[name]
-        if field.element == "face" and isinstance(asked, dict):
-            values[name] = _faces(model, asked)
+        if isinstance(asked, dict):
+            of = asked.get("of", field.element)
+            if of not in field.elements or of not in TAKES:
+                raise EditError(f"{name} of {step['edit']} takes {' or '.join(field.elements)}, not “{of}”")
+            values[name] = _asked_for(model, of, {k: v for k, v in asked.items() if k != "of"})
         elif field.element == "node" and asked == "all":
             values[name] = [f"n{n}" for n in model.snapshot.roots]
-        elif field.element == "node" and isinstance(asked, str):
-            values[name] = model.nodes(asked)
     return values
 
 

@@ -11,9 +11,10 @@ from .edits.perform import Change, perform
 from .errors import EditError
 from .model.geometry import GeometryStore
 from .model.measure import BodyMeasure, measure_body
-from .model.query import Edge, EdgeSet, Face, FaceSet, Scope, Vertex, every, find_faces
+from .model.query import Edge, EdgeSet, Face, FaceSet, PartSet, Scope, Vertex, every, find_edges, find_faces, find_parts
 from .model.snapshot import Body, Snapshot, split_id, text_id
 from .operations.work import Work
+from .studies import study_of
 from .units import MODEL_UNITS
 
 
@@ -108,8 +109,18 @@ class Model:
         chosen = [body] if body else [b for b in self.bodies() if self.body(b).kind != "mesh"]
         return FaceSet(f for b in chosen for f in find_faces(self.scope(b), **criteria))
 
-    def edges(self, body: str) -> EdgeSet:
-        return EdgeSet(every(self.scope(body), Edge))
+    def edges(self, body: str | None = None, **criteria: Any) -> EdgeSet:
+        """Edges of a body, or of all; see query.find_edges for the criteria."""
+        chosen = [body] if body else [b for b in self.bodies() if self.body(b).kind != "mesh"]
+        return EdgeSet(e for b in chosen for e in find_edges(self.scope(b), **criteria))
+
+    def parts(self, name: str | None = None, **criteria: Any) -> PartSet:
+        """Places in the tree that show a body; see query.find_parts for the criteria."""
+        return find_parts(self.snapshot, self.geometry, name, **criteria)
+
+    def study(self, name: str, **values: Any) -> Any:
+        """A computation that changes nothing, by name: see core.studies.  Raises EditError."""
+        return study_of(name, values, Work(self.snapshot, self.geometry, self._progress))
 
     def vertices(self, body: str) -> list[Vertex]:
         return list(every(self.scope(body), Vertex))

@@ -15,7 +15,7 @@ from typing import Any, ClassVar, TypeVar
 from ..errors import CannotDo, EditError
 from ..model.references import Reference
 from ..operations.work import Handle, Operation, Outcome, Work
-from .fields import REQUIRED, Context, Field, PickField
+from .fields import REQUIRED, Context, Field, FileField, PickField
 
 Planned = TypeVar("Planned", bound=Operation)
 
@@ -25,7 +25,8 @@ class Edit:
     """name: in scripts, recipes and addresses; title: in Actions; sentence: with {fields}, in the present; past: the
     same for the journal; doing: how a refusal begins that the geometry gives; offered_for: what must be picked
     (face, node, or nothing for always); stages: where it is offered when nothing is picked; drawing: the small
-    picture beside the title; rank: place among the actions, low first."""
+    picture beside the title, the inside of an SVG of 20 by 16; rank: place among the actions, low first; keeps_open:
+    fields that stay when the line opens again after the edit was accepted, for what is done many times in a row."""
 
     name: ClassVar[str]
     title: ClassVar[str]
@@ -37,6 +38,7 @@ class Edit:
     stages: ClassVar[tuple[str, ...]] = ()
     drawing: ClassVar[str] = ""
     rank: ClassVar[int] = 50
+    keeps_open: ClassVar[tuple[str, ...]] = ()
 
     @classmethod
     def fields(cls) -> dict[str, Field]:
@@ -45,6 +47,11 @@ class Edit:
     @classmethod
     def pick_field(cls) -> str | None:
         return next((name for name, field in cls.fields().items() if isinstance(field, PickField)), None)
+
+    @classmethod
+    def takes_file(cls) -> bool:
+        """Whether it is begun by choosing a file rather than on the line."""
+        return any(isinstance(f, FileField) for f in cls.fields().values())
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:

@@ -180,6 +180,11 @@ class Edge(_Part):
         return self.scope.axis(self.facts.axis)
 
     @property
+    def direction(self) -> Vec | None:
+        """Unit direction of a straight one."""
+        return None if self.facts.direction is None else self.scope.direction(self.facts.direction)
+
+    @property
     def convexity(self) -> str:
         """convex, concave, tangent or open."""
         return kernel.convexity(self.scope.solid.index, self.index)
@@ -222,8 +227,21 @@ class FaceSet(list[Face]):
 
 
 class EdgeSet(list[Edge]):
+    """A list of edges with the usual ways to pick one."""
+
     def __init__(self, edges: Iterable[Edge] = ()) -> None:
         super().__init__(edges)
+
+    def highest(self, direction: Sequence[float] = (0, 0, 1)) -> Edge:
+        """The edge whose middle lies farthest along `direction`."""
+        if not self:
+            raise EditError("no edge matches, so there is no highest one")
+        return max(self, key=lambda e: sum(a * b for a, b in zip(e.middle, direction, strict=True)))
+
+    def longest(self) -> Edge:
+        if not self:
+            raise EditError("no edge matches, so there is no longest one")
+        return max(self, key=lambda e: e.length)
 
     @property
     def ids(self) -> list[str]:
@@ -257,6 +275,93 @@ def find_faces(
         return axis is None or (face.axis is not None and _same_direction(face.axis[1], axis, either_way=True))
 
     return FaceSet(f for f in every(scope, Face) if fits(f))
+
+
+def find_edges(
+    scope: Scope,
+    kind: str | None = None,
+    radius: float | None = None,
+    length: float | None = None,
+    direction: Sequence[float] | None = None,
+    convexity: str | None = None,
+    tolerance: float = 1e-6,
+) -> EdgeSet:
+    """Edges of a body by kind, radius and length (model units, within `tolerance`), direction of straight ones (either
+    way), and how their faces meet: convex, concave, tangent or open."""
+
+    def fits(edge: Edge) -> bool:
+        if kind is not None and edge.kind != kind:
+            return False
+        if radius is not None and (edge.radius is None or abs(edge.radius - radius) > tolerance):
+            return False
+        if length is not None and abs(edge.length - length) > tolerance:
+            return False
+        if convexity is not None and edge.convexity != convexity:
+            return False
+        return direction is None or (
+            edge.direction is not None and _same_direction(edge.direction, direction, either_way=True)
+        )
+
+    return EdgeSet(e for e in every(scope, Edge) if fits(e))
+
+
+@dataclass(frozen=True)
+class Part:
+    """A place in the tree that shows a body."""
+
+    scope: Scope = field(repr=False)
+    node: int
+    name: str
+
+    @property
+    def id(self) -> str:
+        return text_id("node", self.node)
+
+    @property
+    def body(self) -> str:
+        return text_id("body", self.scope.body.id)
+
+    @property
+    def kind(self) -> str:
+        return self.scope.body.kind
+
+    @property
+    def material(self) -> str | None:
+        return self.scope.body.material
+
+    @property
+    def size(self) -> float:
+        """Diagonal of its box."""
+        return self.scope.geometry.get(self.scope.body.shape).box.diagonal / self.scope.unit
+
+
+class PartSet(list[Part]):
+    """A list of parts with the usual ways to pick one."""
+
+    def __init__(self, parts: Iterable[Part] = ()) -> None:
+        super().__init__(parts)
+
+    def largest(self) -> Part:
+        if not self:
+            raise EditError("no part matches, so there is no largest one")
+        return max(self, key=lambda p: p.size)
+
+    @property
+    def ids(self) -> list[str]:
+        return [p.id for p in self]
+
+
+def find_parts(
+    snapshot: Snapshot,
+    geometry: GeometryStore,
+    name: str | None = None,
+    material: str | None = None,
+    kind: str | None = None,
+) -> PartSet:
+    """Places that show a body, by name, material, and kind of body (solid, surface or mesh)."""
+    found = (Part(Scope(snapshot, geometry, o.body), o.node.id, o.node.name) for o in snapshot.occurrences())
+    wanted = {"name": name, "material": material, "kind": kind}
+    return PartSet(p for p in found if all(v is None or getattr(p, k) == v for k, v in wanted.items()))
 
 
 def every(scope: Scope, element: type[Any]) -> Iterator[Any]:

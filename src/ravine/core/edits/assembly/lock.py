@@ -21,7 +21,7 @@ class Lock(Edit):
     help = "A locked part can be measured, referenced and used as a cutter, but no edit changes it."
     offered_for = "node"
     rank = 70
-    drawing = "lock"
+    drawing = '<path d="M4 7h11v7H4z"/><path class="hot" d="M6.5 7V4.5a3 3 0 0 1 6 0V7"/>'
 
     parts: tuple[Reference, ...] = field(PickField("the parts", "The parts or groups.", element="node", changes=False))
     state: str = field(

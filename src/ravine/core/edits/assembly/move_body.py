@@ -5,6 +5,7 @@ from __future__ import annotations
 from ...model.references import Reference
 from ...operations import move_body
 from ...operations.work import Handle, Outcome, Work
+from .. import drawings
 from ..base import Edit, field
 from ..fields import AngleField, ChoiceField, Context, LengthField, PickField
 from ..fields.shared import SET_ON, UNTIL
@@ -25,7 +26,7 @@ class MoveBody(Edit):
     offered_for = "node"
     stages = ("Assemble",)
     rank = 20
-    drawing = "move"
+    drawing = drawings.MOVE
 
     way: str = field(ChoiceField("the way", "Move the parts themselves, or put a copy there.", default="move",
                              options={"move": "Move", "copy": "Copy"}))  # fmt: skip

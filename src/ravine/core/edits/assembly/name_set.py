@@ -8,6 +8,7 @@ from ...errors import EditError
 from ...model.references import Reference
 from ...model.words import plural
 from ...operations.work import Fact, Outcome, Work
+from .. import drawings
 from ..base import Edit, PickSummary, field
 from ..fields import ChoiceField, Context, PickField, TextField
 from ..registry import edit
@@ -26,7 +27,7 @@ class NameSet(Edit):
     )
     offered_for = "face"
     rank = 70
-    drawing = "label"
+    drawing = drawings.LABEL
 
     way: str = field(ChoiceField("the way", "Keep these, add them to what is there, or forget the set.", default="keep",
                              options={"keep": "Keep", "add": "Add", "forget": "Forget"}))  # fmt: skip

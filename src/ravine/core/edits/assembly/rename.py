@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from ...model.references import Reference
 from ...operations.work import Outcome, Work
+from .. import drawings
 from ..base import Edit, field
 from ..fields import PickField, TextField
 from ..registry import edit
@@ -20,7 +21,7 @@ class Rename(Edit):
     help = "Gives a part or group another name.  A part used in several places is renamed in all of them."
     offered_for = "node"
     rank = 60
-    drawing = "label"
+    drawing = drawings.LABEL
 
     part: tuple[Reference, ...] = field(
         PickField("the part", "The part or group to rename.", element="node", maximum=1)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from ...model.references import Reference
 from ...operations import repeat_parts
 from ...operations.work import Outcome, Work
+from .. import drawings
 from ..base import Edit, field
 from ..fields import AngleField, ChoiceField, Context, CountField, LengthField, PickField
 from ..registry import edit
@@ -20,7 +21,7 @@ class RepeatParts(Edit):
     offered_for = "node"
     stages = ("Assemble",)
     rank = 24
-    drawing = "pattern"
+    drawing = drawings.PATTERN
 
     parts: tuple[Reference, ...] = field(PickField("the parts", "Parts or groups.", element="node"))
     count: int = field(CountField("the count", "How many there are then, with the first.", default=2))
@@ -51,13 +52,13 @@ class RepeatPartsAround(Edit):
     offered_for = "node"
     stages = ("Assemble",)
     rank = 25
-    drawing = "pattern"
+    drawing = drawings.PATTERN
 
     parts: tuple[Reference, ...] = field(PickField("the parts", "Parts or groups.", element="node"))
     count: int = field(CountField("the count", "How many there are then, with the first.", default=6))
     axis: tuple[Reference, ...] = field(
         PickField("the axis", "A round face or edge, or a straight edge, of any part.", element="face", also=("edge",),
-                maximum=1, changes=False, empty="an axis")
+                maximum=1, changes=False, empty="an axis", reopens=True)
     )  # fmt: skip
     angle: float | None = field(AngleField("the angle", "From part to part; empty for even.", default=None))
 

@@ -23,7 +23,7 @@ class CheckUp(Edit):
     offered_for = "node"
     stages = ("Mend",)
     rank = 82
-    drawing = "report"
+    drawing = '<path d="M4 1h9l3 3v11H4z"/><path class="hot" d="M7 7h6M7 10h6M7 13h3"/>'
 
     parts: tuple[Reference, ...] | None = field(
         PickField(

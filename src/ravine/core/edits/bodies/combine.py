@@ -28,7 +28,7 @@ class Combine(Edit):
     offered_for = "node"
     stages = ("Shape", "Assemble")
     rank = 22
-    drawing = "combine"
+    drawing = '<path d="M2 4h9v9H2z"/><path class="hot" d="M8 2h9v9H8z"/>'
 
     way: str = field(
         ChoiceField("the way", "What becomes of the two.", default="unite",

@@ -19,7 +19,7 @@ class DeleteBody(Edit):
     help = "Takes parts or groups out of the model.  Other places that show the same part keep it."
     offered_for = "node"
     rank = 90
-    drawing = "struck"
+    drawing = '<path d="M4 3h11v10H4z" stroke-dasharray="1.6 1.4"/><path class="hot" d="M2 14 17 2"/>'
 
     parts: tuple[Reference, ...] = field(PickField("the parts", "The parts or groups to delete.", element="node"))
 

@@ -25,7 +25,9 @@ class Mirror(Edit):
     offered_for = "node"
     stages = ("Shape", "Assemble")
     rank = 26
-    drawing = "mirror"
+    drawing = (
+        '<path d="M2 13V4l5 9z"/><path d="M9.5 1v14" stroke-dasharray="1.6 1.4"/><path class="hot" d="M17 13V4l-5 9z"/>'
+    )
 
     parts: tuple[Reference, ...] = field(PickField("the parts", "Solids.", element="node", changes=False))
     face: tuple[Reference, ...] | None = field(

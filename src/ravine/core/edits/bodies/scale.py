@@ -20,7 +20,7 @@ class Scale(Edit):
     offered_for = "node"
     stages = ("Shape",)
     rank = 27
-    drawing = "scale"
+    drawing = '<path d="M2 14V9h5v5z"/><path class="hot" d="M2 9V3h12v11H7"/>'
 
     parts: tuple[Reference, ...] = field(PickField("the parts", "Solids.", element="node"))
     factor: float = field(FactorField("the factor", "Above 1 grows, below 1 shrinks."))

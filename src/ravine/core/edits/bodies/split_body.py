@@ -26,7 +26,7 @@ class SplitBody(Edit):
     offered_for = "node"
     stages = ("Shape",)
     rank = 23
-    drawing = "split"
+    drawing = '<path d="M2 4h15v9H2z"/><path class="hot" d="M4 15.5 15.5 1"/>'
 
     parts: tuple[Reference, ...] = field(PickField("the parts", "Solids.", element="node"))
     face: tuple[Reference, ...] | None = field(

@@ -22,7 +22,7 @@ class Chamfer(Edit):
     offered_for = "edge"
     stages = ("Shape",)
     rank = 15
-    drawing = "chamfer"
+    drawing = '<path d="M2 3v11h15"/><path class="hot" d="M2 4h7l6 6v4"/>'
 
     edges: tuple[Reference, ...] = field(EDGES)
     size: float = field(LengthField("the distance", "From the edge, on the first face.", minimum=1e-3))

@@ -23,7 +23,7 @@ class Fill(Edit):
     )
     offered_for = "edge"
     rank = 34
-    drawing = "fill"
+    drawing = '<path d="M3 12c2-9 12-9 14 0-4 3-10 3-14 0z"/><path class="hot" d="M6 10l5-4M9 12l6-5"/>'
 
     edges: tuple[Reference, ...] = field(PickField("the edges", "Of one closed loop.", element="edge", also=("curve",),
                                          changes=False))  # fmt: skip

@@ -5,6 +5,7 @@ from __future__ import annotations
 from ...model.references import Reference
 from ...operations import fillet_edges
 from ...operations.work import Outcome, Work
+from .. import drawings
 from ..base import Edit, PickSummary, field
 from ..fields import Context, LengthField
 from ..fields.shared import EDGES, RUNS
@@ -25,7 +26,7 @@ class FilletEdges(Edit):
     offered_for = "edge"
     stages = ("Shape",)
     rank = 14
-    drawing = "round"
+    drawing = drawings.ROUND
 
     edges: tuple[Reference, ...] = field(EDGES)
     size: float = field(LengthField("the radius", "Of the ball.", minimum=1e-3))

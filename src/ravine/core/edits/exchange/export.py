@@ -5,6 +5,7 @@ from __future__ import annotations
 from ...model.references import Reference
 from ...operations import export
 from ...operations.work import Outcome, Work
+from .. import drawings
 from ..base import Edit, PickSummary, field
 from ..fields import ChoiceField, Context, LengthField, PickField, TextField
 from ..registry import edit
@@ -28,7 +29,7 @@ class Export(Edit):
     offered_for = "node"
     stages = ("Hand over", "Bring in", "Shape", "Assemble")
     rank = 80
-    drawing = "leave"
+    drawing = drawings.LEAVE
 
     parts: tuple[Reference, ...] = field(
         PickField("the parts", "Parts or groups; all when nothing is picked.", element="node", minimum=0,

@@ -26,7 +26,7 @@ class ImportFile(Edit):
     )
     stages = ("Bring in",)
     rank = 5
-    drawing = "arrive"
+    drawing = '<path d="M9 3h8v11H9"/><path class="hot" d="M1 8.5h10M8 5.5l3 3-3 3"/>'
 
     path: str = field(FileField("the file", "Path of a file of one of the formats that are read."))
     units: str = field(

@@ -5,6 +5,7 @@ from __future__ import annotations
 from ...model.references import Reference
 from ...operations import save_section
 from ...operations.work import Outcome, Work
+from .. import drawings
 from ..base import Edit, field
 from ..fields import ChoiceField, PickField, PlaneField, TextField
 from ..registry import edit
@@ -22,7 +23,7 @@ class SaveSection(Edit):
     )
     stages = ("Hand over",)
     rank = 82
-    drawing = "leave"
+    drawing = drawings.LEAVE
 
     at: tuple[float, ...] = field(PlaneField("the plane", "Such as x 12.5 mm, or 0,0,10 along 0,0.6,0.8."))
     parts: tuple[Reference, ...] | None = field(

@@ -10,6 +10,7 @@ from ...model.references import Reference
 from ...operations import sketching
 from ...operations.work import Fact, Outcome, Work
 from ...sketch.plane_curves import plane_curves
+from .. import drawings
 from ..base import Edit, PickSummary, field
 from ..fields import ChoiceField, PickField
 from ..registry import edit
@@ -24,7 +25,7 @@ class SaveSketch(Edit):
     help = "Writes the outlines of a sketch, in mm and without its helpers, as DXF or SVG.  Text goes as outlines."
     offered_for = "sketch"
     rank = 80
-    drawing = "leave"
+    drawing = drawings.LEAVE
 
     sketch: tuple[Reference, ...] = field(PickField("the sketch", "Whose curves are saved.", element="sketch",
                                           also=("curve", "area"), maximum=1))  # fmt: skip

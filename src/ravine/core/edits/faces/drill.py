@@ -29,7 +29,7 @@ class Drill(Edit):
     offered_for = "face"
     stages = ("Shape",)
     rank = 24
-    drawing = "drill"
+    drawing = '<path d="M1 6h5v8M14 14V6h5"/><path class="hot" d="M6 6v8M14 6v8M10 1v12" stroke-dasharray="3 1.4"/>'
 
     face: tuple[Reference, ...] = field(
         PickField("the face", "A flat face.", element="face", maximum=1, kinds=("plane",))

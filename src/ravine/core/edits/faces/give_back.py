@@ -24,7 +24,7 @@ class GiveBackPart(Edit):
     offered_for = "face"
     stages = ("Shape", "Mend")
     rank = 21
-    drawing = "back"
+    drawing = '<path d="M2 14V8a5 5 0 0 1 5-5h2"/><path class="hot" d="M9 3h8v11M9 1.5v3"/>'
 
     face: tuple[Reference, ...] = field(PickField("the round", "A round with two ends.", element="face", maximum=1,
                                         kinds=("cylinder", "torus")))  # fmt: skip

@@ -24,7 +24,7 @@ class Hollow(Edit):
     offered_for = "face"
     stages = ("Shape",)
     rank = 23
-    drawing = "hollow"
+    drawing = '<path d="M2 3v11h15V3"/><path class="hot" d="M5 3v8h9V3"/>'
 
     faces: tuple[Reference, ...] = field(PickField("the open faces", "Flat faces that get no wall.", element="face",
                                          kinds=("plane",)))  # fmt: skip

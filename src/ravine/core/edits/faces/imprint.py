@@ -5,6 +5,7 @@ from __future__ import annotations
 from ...model.references import Reference
 from ...operations import imprint
 from ...operations.work import Outcome, Work
+from .. import drawings
 from ..base import Edit, field
 from ..fields import PickField
 from ..registry import edit
@@ -23,7 +24,7 @@ class Imprint(Edit):
     )
     offered_for = "area"
     rank = 11
-    drawing = "imprint"
+    drawing = drawings.IMPRINT
 
     areas: tuple[Reference, ...] = field(PickField("the areas", "Closed areas of one sketch.", element="area"))
 

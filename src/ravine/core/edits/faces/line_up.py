@@ -27,7 +27,10 @@ class LineUp(Edit):
     offered_for = "face"
     stages = ("Mend", "Shape")
     rank = 37
-    drawing = "axes"
+    drawing = (
+        '<path d="M7 1v14" stroke-dasharray="3 1.4"/><circle cx="7" cy="8" r="4"/>'
+        '<path class="hot" d="M11 1v14M12 12h4M16 12l-1.5-1.2M16 12l-1.5 1.2"/>'
+    )
 
     faces: tuple[Reference, ...] = field(
         PickField("the faces", "Two round faces.", element="face", minimum=2, maximum=2, changes=False)

@@ -23,7 +23,7 @@ class Merge(Edit):
     offered_for = "face"
     stages = ("Shape", "Mend")
     rank = 30
-    drawing = "merge"
+    drawing = '<path d="M2 4h15v9H2z"/><path class="hot" d="M9.5 4v9" stroke-dasharray="1.6 1.4"/>'
 
     parts: tuple[Reference, ...] = field(
         PickField(

@@ -6,6 +6,7 @@ from ...errors import CannotDo
 from ...model.references import Reference
 from ...operations import followers, move_faces
 from ...operations.work import Handle, Outcome, Work
+from .. import drawings
 from ..base import Edit, PickSummary, field
 from ..fields import AngleField, ChoiceField, Context, LengthField, PickField
 from ..fields.shared import CHAMFERS, EXTENT, PLACED_ALONG, SET_ON, UNTIL
@@ -29,7 +30,7 @@ class MoveFaces(Edit):
     offered_for = "face"
     stages = ("Shape",)
     rank = 12
-    drawing = "move"
+    drawing = drawings.MOVE
 
     distance: float = field(LengthField("the distance", "How far to slide; negative goes back.", default=0.0))
     way: str = field(ChoiceField("the way", "Move the faces themselves, or plant a copy.", default="move",

@@ -9,6 +9,7 @@ import numpy as np
 from ...model.references import Reference
 from ...operations import recount
 from ...operations.work import Outcome, Work
+from .. import drawings
 from ..base import Edit, PickSummary, context_of, field
 from ..fields import AngleField, Context, CountField, LengthField, PickField
 from ..registry import edit
@@ -28,7 +29,7 @@ class Recount(Edit):
     offered_for = "face"
     stages = ("Shape",)
     rank = 17
-    drawing = "pattern"
+    drawing = drawings.PATTERN
 
     face: tuple[Reference, ...] = field(PickField("the member", "A face of any member.", element="face", maximum=1))
     count: int = field(CountField("the count", "Members in a row or around, with the first."))

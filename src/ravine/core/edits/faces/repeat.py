@@ -5,6 +5,7 @@ from __future__ import annotations
 from ...model.references import Reference
 from ...operations import repeat
 from ...operations.work import Handle, Outcome, Work
+from .. import drawings
 from ..base import Edit, PickSummary, field
 from ..fields import AngleField, ChoiceField, Context, CountField, LengthField, PickField
 from ..fields.shared import ALONG, AXIS
@@ -27,7 +28,7 @@ class PatternRows(Edit):
     offered_for = "face"
     stages = ("Shape",)
     rank = 18
-    drawing = "pattern"
+    drawing = drawings.PATTERN
 
     faces: tuple[Reference, ...] = field(PickField("the feature", "A face of a hole, boss or pocket.", element="face"))
     count: int = field(CountField("the count", "Members in a row, with the first.", default=3))
@@ -68,13 +69,13 @@ class PatternAround(Edit):
     offered_for = "face"
     stages = ("Shape",)
     rank = 19
-    drawing = "pattern"
+    drawing = drawings.PATTERN
 
     faces: tuple[Reference, ...] = field(PickField("the feature", "A face of a hole, boss or pocket.", element="face"))
     count: int = field(CountField("the count", "Members, with the first.", default=6))
     axis: tuple[Reference, ...] = field(
         PickField("the axis", "A round face or edge, or a straight edge.", element="face", also=("edge",), maximum=1,
-                changes=False, empty="an axis")
+                changes=False, empty="an axis", reopens=True)
     )  # fmt: skip
     angle: float | None = field(AngleField("the angle", "From member to member; empty for even.", default=None))
 

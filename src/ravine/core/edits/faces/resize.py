@@ -36,7 +36,7 @@ class Resize(Edit):
     offered_for = "face"
     stages = ("Shape",)
     rank = 11
-    drawing = "size"
+    drawing = '<path d="M2 14h15V7H2z"/><path class="hot" d="M2 3h15M2 1v4M17 1v4"/>'
 
     size: float | None = field(LengthField("the size", "The new total.", minimum=1e-4, default=None, instead="like"))
     measure: str = field(ChoiceField("the measure", "Which size of the faces is set.", default="diameter",

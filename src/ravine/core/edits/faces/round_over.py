@@ -24,7 +24,10 @@ class RoundOver(Edit):
     offered_for = "face"
     stages = ("Shape",)
     rank = 20
-    drawing = "over"
+    drawing = (
+        '<path d="M5 14V8M15 14V8"/><path class="hot" d="M5 8a5 5 0 0 1 10 0"/>'
+        '<path d="M5 3h10" stroke-dasharray="1.6 1.4"/>'
+    )
 
     faces: tuple[Reference, ...] = field(
         PickField("the strips", "Narrow faces between two long neighbours.", element="face")

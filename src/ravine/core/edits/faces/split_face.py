@@ -6,6 +6,7 @@ from ...errors import CannotDo
 from ...model.references import Reference
 from ...operations import split_face
 from ...operations.work import Outcome, Work
+from .. import drawings
 from ..base import Edit, field
 from ..fields import ChoiceField, Context, PickField, ShareField
 from ..registry import edit
@@ -36,7 +37,7 @@ class SplitFace(Edit):
     )
     offered_for = "face"
     rank = 29
-    drawing = "imprint"
+    drawing = drawings.IMPRINT
 
     faces: tuple[Reference, ...] = field(PickField("the faces", "Faces of solids.", element="face"))
     way: str = field(ChoiceField("the way", "What the dividing line is.", default="across", options=WAYS))

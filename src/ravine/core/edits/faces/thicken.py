@@ -25,7 +25,7 @@ class Thicken(Edit):
     )
     offered_for = "face"
     rank = 28
-    drawing = "thicken"
+    drawing = '<path d="M2 12c5-6 11-6 16 0"/><path class="hot" d="M2 8c5-6 11-6 16 0M2 8v4M18 8v4"/>'
 
     faces: tuple[Reference, ...] = field(
         PickField(

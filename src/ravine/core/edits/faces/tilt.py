@@ -26,7 +26,7 @@ class Tilt(Edit):
     offered_for = "face"
     stages = ("Shape",)
     rank = 13
-    drawing = "tilt"
+    drawing = '<path d="M2 14h11V4"/><path class="hot" d="M13 14 17 3.5M13 5.5a8 8 0 0 1 3 .8"/>'
 
     faces: tuple[Reference, ...] = field(
         PickField("the faces", "Flat faces, or round ones that turn as a whole.", element="face")
@@ -36,7 +36,7 @@ class Tilt(Edit):
     axis: tuple[Reference, ...] = field(
         PickField(
             "the axis", "A straight edge, a round face's axis, or a flat face that stays put.", element="edge",
-            also=("face",), maximum=1, changes=False, empty="an edge or face",
+            also=("face",), maximum=1, changes=False, empty="an edge or face", reopens=True
         )
     )  # fmt: skip
     chamfers: str = field(CHAMFERS)

@@ -23,7 +23,7 @@ class TurnOver(Edit):
     offered_for = "face"
     stages = ("Mend",)
     rank = 36
-    drawing = "turnover"
+    drawing = '<path d="M3 13 6 9h11l-3 4z"/><path class="hot" d="M10 8V2M8 4l2-2 2 2"/>'
 
     faces: tuple[Reference, ...] = field(PickField("the faces", "Of an open surface.", element="face"))
 

@@ -24,7 +24,7 @@ class Twist(Edit):
     offered_for = "face"
     stages = ("Shape",)
     rank = 22
-    drawing = "twist"
+    drawing = '<path d="M5 14h10"/><path class="hot" d="M5 14c0-5 8-6 8-11M15 14c0-5-8-6-8-11M7 3h6"/>'
 
     face: tuple[Reference, ...] = field(
         PickField("the end face", "A flat face with walls square to it.", element="face", maximum=1, kinds=("plane",))
@@ -40,6 +40,7 @@ class Twist(Edit):
             changes=False,
             default=None,
             empty="its own middle",
+            reopens=True,
         )
     )
 

@@ -20,7 +20,7 @@ class ChoiceField(Field):
     input = "choice"
 
     def read(self, raw: Any, context: Context) -> str:
-        if raw in self.options:
+        if isinstance(raw, str) and raw in self.options:
             return raw
         for value, words in self.options.items():
             if isinstance(raw, str) and raw.strip().lower() in (value.lower(), words.lower()):
@@ -79,7 +79,13 @@ class PiecesField(Field):
     input = "pieces"
 
     def read(self, raw: Any, context: Context) -> tuple[int, ...]:
-        words = re.split(r"[\s,]+", raw.strip()) if isinstance(raw, str) else list(raw)
+        words = (
+            re.split(r"[\s,]+", raw.strip())
+            if isinstance(raw, str)
+            else raw
+            if isinstance(raw, list | tuple)
+            else [raw]
+        )
         if not all(re.fullmatch(r"[1-9][0-9]{0,3}", str(w)) for w in words):
             raise EditError(f"{self.label} are numbers such as 2 3; got “{str(raw)[:40]}”")
         return tuple(dict.fromkeys(int(w) for w in words))

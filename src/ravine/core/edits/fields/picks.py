@@ -26,6 +26,7 @@ class PickField(Field):
     changes: the edit alters the picked thing's body, so locked bodies and meshes are refused
     also: other elements that are taken as well; empty: how the field reads while nothing is picked
     several: a field that waits goes on waiting after a pick, and takes one after the other
+    reopens: the handle stands elsewhere once it is picked, so the line opens afresh
     """
 
     element: str = "face"
@@ -36,6 +37,7 @@ class PickField(Field):
     also: tuple[str, ...] = ()
     empty: str = "everything"
     several: bool = False
+    reopens: bool = False
     input = "pick"
 
     def read(self, raw: Any, context: Context) -> tuple[Reference, ...]:

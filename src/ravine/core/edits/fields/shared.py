@@ -66,6 +66,7 @@ AXIS = PickField(
     "the axis",
     "An edge, a round face's axis, a flat face's normal, or a corner to turn about.",
     element="edge", also=("face", "vertex"), maximum=1, changes=False, default=None, empty="its own middle",
+    reopens=True,
 )  # fmt: skip
 
 PLACED_ALONG = replace(

@@ -9,6 +9,7 @@ from ...model.finishes import PLAIN_COLOUR, SURFACES, with_colour
 from ...model.references import Reference
 from ...model.snapshot import Snapshot
 from ...operations.work import Outcome, Work
+from .. import drawings
 from ..base import Edit, field
 from ..fields import ChoiceField, ColourField, PickField
 from ..registry import edit
@@ -56,7 +57,7 @@ class SetFinish(Edit):
     help = "Gives whole parts the look of a wood, metal, plastic or paint; faces with a finish of their own keep it."
     offered_for = "node"
     rank = 54
-    drawing = "finish"
+    drawing = drawings.FINISH
 
     parts: tuple[Reference, ...] = field(PickField("the parts", "The parts or groups.", element="node"))
     surface: str = field(_SURFACE)
@@ -74,7 +75,7 @@ class SetFinishColour(Edit):
     help = "Gives whole parts a colour on the surface they have; faces with a finish of their own keep it."
     offered_for = "node"
     rank = 55
-    drawing = "finish"
+    drawing = drawings.FINISH
 
     parts: tuple[Reference, ...] = field(PickField("the parts", "The parts or groups to colour.", element="node"))
     colour: str = field(_COLOUR)
@@ -92,7 +93,7 @@ class SetFaceFinish(Edit):
     help = "Gives single faces a surface that differs from their part's; plain gives them their part's again."
     offered_for = "face"
     rank = 54
-    drawing = "finish"
+    drawing = drawings.FINISH
 
     faces: tuple[Reference, ...] = field(PickField("the faces", "The faces.", element="face"))
     surface: str = field(_SURFACE)
@@ -110,7 +111,7 @@ class SetFaceFinishColour(Edit):
     help = "Gives single faces a colour that differs from their part's."
     offered_for = "face"
     rank = 55
-    drawing = "finish"
+    drawing = drawings.FINISH
 
     faces: tuple[Reference, ...] = field(PickField("the faces", "The faces to colour.", element="face"))
     colour: str = field(_COLOUR)

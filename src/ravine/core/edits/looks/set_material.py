@@ -22,7 +22,7 @@ class SetMaterial(Edit):
     help = "Sets the material, and with it the density that masses are computed from."
     offered_for = "node"
     rank = 50
-    drawing = "material"
+    drawing = '<path d="M2 11 8 3h9l-3 11H4z"/><path class="hot" d="M7 8h6M6 11h7"/>'
 
     parts: tuple[Reference, ...] = field(PickField("the parts", "The parts or groups.", element="node"))
     material: str = field(

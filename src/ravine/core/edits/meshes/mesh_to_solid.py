@@ -25,7 +25,10 @@ class MeshToSolid(Edit):
     offered_for = "node"
     stages = ("Mend",)
     rank = 58
-    drawing = "solid"
+    drawing = (
+        '<path d="M2 12 5 5l4 6 3-7" stroke-dasharray="1.6 1.4"/>'
+        '<path class="hot" d="M8 14V7l5-3 5 3v4l-5 3zM8 7l5 2 5-2M13 9v5"/>'
+    )
 
     parts: tuple[Reference, ...] = field(PARTS)
     deviation: float | None = field(DEVIATION)

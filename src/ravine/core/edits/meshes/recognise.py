@@ -5,6 +5,7 @@ from __future__ import annotations
 from ...model.references import Reference
 from ...operations import recognise
 from ...operations.work import Outcome, Work
+from .. import drawings
 from ..base import Edit, PickSummary, field
 from ..fields import ChoiceField, Context
 from ..fields.shared import DEVIATION, PARTS
@@ -26,7 +27,7 @@ class Recognise(Edit):
     offered_for = "node"
     stages = ("Mend",)
     rank = 59
-    drawing = "facets"
+    drawing = drawings.FACETS
 
     parts: tuple[Reference, ...] = field(PARTS)
     deviation: float | None = field(DEVIATION)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from ...model.references import Reference
 from ...operations import refine_mesh
 from ...operations.work import Outcome, Work
+from .. import drawings
 from ..base import Edit, PickSummary, field
 from ..fields import CountField, ShareField
 from ..fields.shared import PARTS
@@ -24,7 +25,7 @@ class Decimate(Edit):
     offered_for = "node"
     stages = ("Mend",)
     rank = 62
-    drawing = "facets"
+    drawing = drawings.FACETS
 
     parts: tuple[Reference, ...] = field(PARTS)
     share: float = field(ShareField("the share", "Of the triangles that stay.", default=0.5))
@@ -47,7 +48,7 @@ class Smooth(Edit):
     offered_for = "node"
     stages = ("Mend",)
     rank = 63
-    drawing = "simplify"
+    drawing = drawings.SIMPLIFY
 
     parts: tuple[Reference, ...] = field(PARTS)
     rounds: int = field(CountField("the rounds", "More even out more.", default=10))

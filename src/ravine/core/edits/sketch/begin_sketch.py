@@ -35,7 +35,7 @@ class NewSketch(Edit):
     )
     stages = ("Bring in", "Shape")
     rank = 26
-    drawing = "sketch"
+    drawing = '<path d="M2 13 6 4h12l-4 9z"/><path class="hot" d="M6.5 10.5 9 7l4 2"/>'
 
     on: tuple[Reference, ...] | None = field(
         PickField("what it stands on", "Faces, edges or corners that give the plane.", element="face",

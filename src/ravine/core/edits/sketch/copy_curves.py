@@ -13,6 +13,7 @@ from ...operations.work import Outcome, Work
 from ...sketch.copying import along, around, copy
 from ...sketch.drawing import Pen, Spot
 from ...sketch.entities import Curve, Sketch
+from .. import drawings
 from ..base import Edit, PickSummary, field
 from ..fields import AngleField, ChoiceField, Context, CountField, PickField, PlacesField
 from ..registry import edit
@@ -32,7 +33,7 @@ class CopyCurves(Edit):
     )
     offered_for = "curve"
     rank = 16
-    drawing = "pattern"
+    drawing = drawings.PATTERN
 
     curves: tuple[Reference, ...] = field(PickField("the curves", "Of one sketch.", element="curve", maximum=200))
     way: str = field(ChoiceField("the way", "How they are laid.", default="row",

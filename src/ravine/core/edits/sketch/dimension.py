@@ -35,7 +35,7 @@ class Dimension(Edit):
     )
     offered_for = "curve"
     rank = 11
-    drawing = "dimension"
+    drawing = '<path d="M3 5v8M17 5v8"/><path class="hot" d="M3 4h14M5 2.5 3 4l2 1.5M15 2.5 17 4l-2 1.5"/>'
 
     on: tuple[Reference, ...] = field(
         PickField(

@@ -23,7 +23,10 @@ class Drag(Edit):
     )
     offered_for = "point"
     rank = 13
-    drawing = "drag"
+    drawing = (
+        '<path d="M3 13 9 6"/><path class="hot" d="M9 6l7-3" stroke-dasharray="1.6 1.4"/>'
+        '<circle class="hot" cx="16" cy="3" r="1.6"/>'
+    )
 
     what: tuple[Reference, ...] = field(PickField("what moves", "A point or a curve.", element="point", also=("curve",),
                                         maximum=1))  # fmt: skip

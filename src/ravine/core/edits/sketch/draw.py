@@ -19,6 +19,7 @@ from ..registry import edit
 @edit
 class Draw(Edit):
     name = "draw"
+    keeps_open = ("sketch", "shape", "role", "about")
     title = "Draw"
     sentence = (
         "Draw a {shape} saying {words} in {font} through {places} of size {size} with corners {count} as {role} "
@@ -29,7 +30,7 @@ class Draw(Edit):
     offered_for = "sketch"
     stages = ("Shape",)
     rank = 9
-    drawing = "draw"
+    drawing = '<path d="M2 13h16" stroke-dasharray="1.6 1.4"/><path class="hot" d="M3 11 8 4l5 5 4-6"/>'
 
     sketch: tuple[Reference, ...] = field(PickField("the sketch", "Where to draw.", element="sketch", maximum=1))
     shape: str = field(ChoiceField("the shape", "What is drawn.", default="line", options={s: s for s in SHAPES}))

@@ -20,7 +20,10 @@ class Erase(Edit):
     help = "Takes curves away, with the rules on them; single rules and dimensions; or a whole sketch."
     offered_for = "curve"
     rank = 30
-    drawing = "erase"
+    drawing = (
+        '<path d="M2 12h5"/><path class="hot" d="M7 12h6" stroke-dasharray="1.6 1.4"/><path d="M13 12h5"/>'
+        '<path class="hot" d="M8 5l4 4M12 5l-4 4"/>'
+    )
 
     what: tuple[Reference, ...] = field(PickField("what goes", "Curves, rules or sketches.", element="curve",
                                         also=("rule", "sketch", "point")))  # fmt: skip

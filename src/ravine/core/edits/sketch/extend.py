@@ -21,7 +21,7 @@ class Extend(Edit):
     help = "Takes the end of a line or arc that is nearer to the given place on to the next curve that lies ahead."
     offered_for = "curve"
     rank = 14
-    drawing = "extend"
+    drawing = '<path d="M2 9h7M16 2v12"/><path class="hot" d="M9 9h7" stroke-dasharray="1.6 1.4"/>'
 
     curve: tuple[Reference, ...] = field(PickField("the curve", "A line or arc.", element="curve", maximum=1))
     at: tuple[Spot, ...] = field(PlacesField("the place", "Near the end that moves.", single=True))

@@ -33,7 +33,7 @@ class Keep(Edit):
     )
     offered_for = "curve"
     rank = 12
-    drawing = "keep"
+    drawing = '<path d="M4 13 9 3"/><path class="hot" d="M10 13l5-10"/>'
 
     on: tuple[Reference, ...] = field(PickField("what it is about", "Curves and points of one sketch.", element="curve",
                                       also=("point",), maximum=200))  # fmt: skip

@@ -33,7 +33,7 @@ class MoveCurves(Edit):
     )
     offered_for = "curve"
     rank = 17
-    drawing = "turned"
+    drawing = '<path d="M2 13h9"/><path class="hot" d="M3 11 11 5M13 12a9 9 0 0 0 1-7M12.5 6 14 4.5 16 6"/>'
 
     curves: tuple[Reference, ...] = field(PickField("the curves", "Of one sketch.", element="curve", maximum=200))
     step: tuple[Spot, ...] | None = field(PlacesField("the step", "Across and up: 12,0.", single=True, default=None))

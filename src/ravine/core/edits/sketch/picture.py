@@ -28,7 +28,7 @@ class LayPicture(Edit):
     )
     offered_for = "sketch"
     rank = 24
-    drawing = "backdrop"
+    drawing = '<path d="M3 3h14v11H3z"/><path class="hot" d="M3 12l4-4 3 3 3-4 4 5"/>'
 
     sketch: tuple[Reference, ...] = field(
         PickField("the sketch", "With a picture behind it.", element="sketch", maximum=1)

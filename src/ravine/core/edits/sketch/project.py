@@ -22,7 +22,10 @@ class Project(Edit):
         "points are fixed; the sketch does not follow when the model changes later."
     )
     rank = 31
-    drawing = "project"
+    drawing = (
+        '<path d="M3 5V1h8v4"/><path d="M2 14h16" stroke-dasharray="1.6 1.4"/>'
+        '<path class="hot" d="M3 7v6M11 7v6M3 13.5h8"/>'
+    )
 
     edges: tuple[Reference, ...] = field(PickField("the edges", "Edges or faces.", element="edge", also=("face",),
                                          changes=False))  # fmt: skip

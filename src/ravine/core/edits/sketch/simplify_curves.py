@@ -5,6 +5,7 @@ from __future__ import annotations
 from ...model.references import Reference
 from ...operations import simplify_curves
 from ...operations.work import Outcome, Work
+from .. import drawings
 from ..base import Edit, PickSummary, field
 from ..fields import ChoiceField, LengthField, PickField
 from ..fields.shared import WITH
@@ -23,7 +24,7 @@ class SimplifyCurves(Edit):
     )
     offered_for = "curve"
     rank = 18
-    drawing = "simplify"
+    drawing = drawings.SIMPLIFY
 
     curves: tuple[Reference, ...] = field(
         PickField("the curves", "Straight lines that follow one another.", element="curve", maximum=5000)

@@ -10,6 +10,7 @@ from ...operations import sketching
 from ...operations.work import Outcome, Work
 from ...sketch.entities import Sketch
 from ...sketch.trimming import round_corner
+from .. import drawings
 from ..base import Edit, PickSummary, field
 from ..fields import LengthField, PickField
 from ..registry import edit
@@ -27,7 +28,7 @@ class SketchCorners(Edit):
     )
     offered_for = "point"
     rank = 14
-    drawing = "round"
+    drawing = drawings.ROUND
 
     corners: tuple[Reference, ...] = field(PickField("the corners", "Points where two lines meet.", element="point"))
     radius: float = field(LengthField("the radius", "Of the arcs.", minimum=1e-4))

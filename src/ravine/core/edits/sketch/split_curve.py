@@ -24,7 +24,7 @@ class Divide(Edit):
     )
     offered_for = "curve"
     rank = 14
-    drawing = "divide"
+    drawing = '<path d="M2 9h7M11 9h7"/><path class="hot" d="M10 5v8"/>'
 
     curve: tuple[Reference, ...] = field(PickField("the curve", "Of any kind but text.", element="curve", maximum=1))
     at: tuple[Spot, ...] = field(PlacesField("the place", "Where the two meet.", single=True))

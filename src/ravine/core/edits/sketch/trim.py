@@ -21,7 +21,7 @@ class Trim(Edit):
     help = "Takes away the piece at the given place, from crossing to crossing; all of it where nothing crosses."
     offered_for = "curve"
     rank = 14
-    drawing = "trim"
+    drawing = '<path d="M2 9h6M12 2v12"/><path class="hot" d="M12 9h6" stroke-dasharray="1.6 1.4"/>'
 
     curve: tuple[Reference, ...] = field(PickField("the curve", "A line, round or spline.", element="curve", maximum=1))
     at: tuple[Spot, ...] = field(PlacesField("the place", "On the piece that goes.", single=True))

@@ -26,7 +26,7 @@ class Revolve(Edit):
     )
     offered_for = "area"
     rank = 8
-    drawing = "revolve"
+    drawing = '<path d="M10 1v14" stroke-dasharray="3 1.4"/><path class="hot" d="M12 5h5v6h-5zM8 5H3v6h5"/>'
 
     areas: tuple[Reference, ...] = field(PickField("the areas", "Closed areas of one sketch.", element="area"))
     axis: tuple[Reference, ...] = field(
@@ -38,6 +38,7 @@ class Revolve(Edit):
             maximum=1,
             changes=False,
             empty="a line",
+            reopens=True,
         )
     )
     angle: float = field(AngleField("the angle", "A full turn is 360°.", default=2 * math.pi))

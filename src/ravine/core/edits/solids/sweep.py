@@ -21,7 +21,7 @@ class Sweep(Edit):
     help = "Takes closed areas along edges of the model or curves of another sketch that follow one another."
     offered_for = "area"
     rank = 10
-    drawing = "sweep"
+    drawing = '<path d="M2 10h4v4H2z"/><path class="hot" d="M4 12c9 0 5-8 13-8"/>'
 
     areas: tuple[Reference, ...] = field(PickField("the areas", "Closed areas of one sketch.", element="area"))
     along: tuple[Reference, ...] = field(

@@ -25,7 +25,10 @@ class Wind(Edit):
     )
     offered_for = "area"
     rank = 9
-    drawing = "wind"
+    drawing = (
+        '<path d="M10 1v14" stroke-dasharray="3 1.4"/>'
+        '<path class="hot" d="M4 13c3 2 9 2 12-1M4 9c3 2 9 2 12-1M4 5c3 2 9 2 12-1"/>'
+    )
 
     areas: tuple[Reference, ...] = field(PickField("the areas", "Closed areas of one sketch.", element="area"))
     axis: tuple[Reference, ...] = field(
@@ -37,6 +40,7 @@ class Wind(Edit):
             maximum=1,
             changes=False,
             empty="a line",
+            reopens=True,
         )
     )
     height: float = field(LengthField("the height", "Along the axis.", nonzero=True))

@@ -14,6 +14,13 @@ export class Picks extends States {
     return this.picked.map((p) => p.id);
   }
 
+  /** Its id with the place it was picked in, where its part stands in several (see core/model/references.py).
+   * @param {{id: string, kind: string, node?: string}} thing */
+  placed(thing) {
+    const body = thing.node && thing.kind !== "node" && this.view.places.get(thing.node)?.body.id;
+    return body && this.scene.nodes.filter((n) => n.body === body).length > 1 ? `${thing.id}@${thing.node}` : thing.id;
+  }
+
   /** The places of what is picked, each once. */
   pickNodes() {
     return [...new Set(this.picked.map((p) => p.node).filter(Boolean))];

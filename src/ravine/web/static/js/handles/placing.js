@@ -52,7 +52,7 @@ export class Placing {
       return;
     }
     const axis = new Vector3(...this.handle.direction);
-    const arm = this.frame[(this.chosen + 1) % 3] || axis.clone().cross(new Vector3(axis.z, axis.x, axis.y)).normalize();
+    const arm = this.frame[(sure(this.chosen) + 1) % 3] || axis.clone().cross(new Vector3(axis.z, axis.x, axis.y)).normalize();
     this.arc.open({ origin: this.handle.origin, direction: this.handle.direction, arm: arm.clone().multiplyScalar(ARC * 2 * this.perPixel()).toArray() }, degrees);
   }
 

@@ -19,7 +19,7 @@ export class Line {
     this.element.addEventListener("input", (event) => this.changed(event));
     this.element.addEventListener("submit", (event) => {
       event.preventDefault();
-      if (this.opened) this.accept();
+      if (this.form) this.accept();
       else this.commit();
     });
     this.element.addEventListener("keydown", (event) => {
@@ -64,7 +64,7 @@ export class Line {
   async open(edit, picked, values = {}) {
     const turn = ++this.turn;
     this.bench.explode.leave();
-    const asked = new URLSearchParams({ edit, picked: picked.join(" "), nodes: this.bench.pickNodes().join(" "), values: JSON.stringify(values) });
+    const asked = new URLSearchParams({ edit, picked: this.placedIds(picked).join(" "), nodes: this.bench.pickNodes().join(" "), values: JSON.stringify(values) });
     const html = await this.bench.trying(() => post(this.bench.url("line"), asked));
     if (turn !== this.turn || html === null) return;
     this.element.innerHTML = html;
@@ -211,7 +211,7 @@ export class Line {
     }
     button.classList.remove("blank");
     if ("several" in button.dataset) { // it goes on waiting: one after the other
-      const ids = [...new Set([...this.picked(button).split(" ").filter(Boolean), thing.id])];
+      const ids = [...new Set([...this.picked(button).split(" ").filter(Boolean), this.bench.placed(thing)])];
       this.setPick(button, ids.join(" "), `${ids.length} picked`);
       this.focusFirst();
       this.bench.pending(this.words());
@@ -220,8 +220,8 @@ export class Line {
     }
     this.armed = null;
     button.classList.remove("armed");
-    this.setPick(button, thing.id, { face: "a face", edge: "an edge", vertex: "a corner", facet: "a facet", node: "a part", curve: "a line", point: "a point", area: "an area", sketch: "a sketch" }[thing.kind]);
-    if (button.dataset.field === "axis") this.open(sure(this.opened.dataset.edit), this.bench.pickIds(), this.others());
+    this.setPick(button, this.bench.placed(thing), { face: "a face", edge: "an edge", vertex: "a corner", facet: "a facet", node: "a part", curve: "a line", point: "a point", area: "an area", sketch: "a sketch" }[thing.kind]);
+    if ("reopens" in button.dataset) this.open(sure(this.opened.dataset.edit), this.bench.pickIds(), this.others());
     else {
       this.focusFirst();
       this.bench.pending(this.words());
@@ -230,10 +230,28 @@ export class Line {
     return true;
   }
 
+  /** Ids of what is picked with the places they were picked in. @param {string[]} ids */
+  placedIds(ids) {
+    return ids.map((id) => {
+      const thing = this.bench.picked.find((p) => p.id === id);
+      return thing ? this.bench.placed(thing) : id;
+    });
+  }
+
   /** What is filled in besides the pick itself. */
   others() {
     const { [sure(this.opened.dataset.pickField)]: _, ...rest } = this.values();
     return rest;
+  }
+
+  /** What the line opens with once more after it was accepted, where the edit says that it does. */
+  onceMore() {
+    const { edit, keeps, pickField } = this.opened.dataset;
+    const names = (keeps || "").split(" ").filter(Boolean);
+    if (!names.length) return null;
+    const now = this.values();
+    const values = Object.fromEntries(names.map((name) => [name, Array.isArray(now[name]) ? now[name].join(" ") : now[name]]));
+    return { edit: sure(edit), picked: [now[sure(pickField)]].flat(), values };
   }
 
   /** Typing an edit from its first letter. */
@@ -452,14 +470,13 @@ export class Line {
     this.again = false;
     this.element.setAttribute("aria-busy", "true");
     const began = performance.now();
-    const redraw = this.opened.dataset.edit === "draw" && { edit: "draw", values: { sketch: this.values().sketch[0], shape: this.values().shape, role: this.values().role, about: this.values().about } };
+    const again = this.onceMore();
     try {
       const answer = await ask(this.bench.url("edits"), { edit: this.opened.dataset.edit, values: this.values(), base: this.bench.base });
       this.turn++;
       this.close();
-      const again = redraw && { edit: redraw.edit, values: redraw.values };
       await this.bench.accepted(answer);
-      if (again && answer.head.scene) await this.open(again.edit, [again.values.sketch], again.values);
+      if (again && answer.head.scene) await this.open(again.edit, again.picked, again.values);
       this.bench.acceptTimes.push(performance.now() - began);
     } catch (error) {
       this.refuse(error);

@@ -1,0 +1,120 @@
+"""Studies: declared once, they change nothing, read their values at the edge, and give what the engine can send."""
+
+from __future__ import annotations
+
+import json
+import pickle
+
+import pytest
+
+from ravine.core import EditError, Model
+from ravine.core.kernel import build
+from ravine.core.studies import find_study, studies
+from tests.parts import boss_block, model_of, step_file
+
+PLANE = [30, 20, 5, 0, 1, 0]
+
+
+@pytest.fixture(scope="module")
+def pair(tmp_path_factory):
+    """A plate with a boss, and a pin with room in its hole."""
+    folder = tmp_path_factory.mktemp("pair")
+    model = model_of(folder, boss_block(), "Boss")[0]
+    model.do("import", path=str(step_file(folder / "pin.step", build.cylinder(3.9, 30, (30, 20, -2)), "Pin")))
+    return model
+
+
+def picks(model):
+    hole = next(f.id for f in model.faces(kind="cylinder") if abs(f.radius - 4) < 1e-9)
+    shaft = next(f.id for f in model.faces(kind="cylinder") if abs(f.radius - 3.9) < 1e-9)
+    return hole, shaft
+
+
+VALUES = {
+    "alike": lambda m: {"picked": picks(m)[0]},
+    "bounds": lambda m: {"edit": "push", "values": {"faces": [picks(m)[0]]}, "of": "distance"},
+    "check up": lambda m: {},
+    "clearance": lambda m: {"within": "1 mm"},
+    "cut": lambda m: {"plane": PLANE},
+    "describe": lambda m: {"picked": [picks(m)[0]]},
+    "fits": lambda m: {"picked": list(picks(m))},
+    "grow selection": lambda m: {"picked": [m.edges(m.bodies()[0], kind="line")[0].id], "way": "loop"},
+    "map": lambda m: {"kind": "walls", "nodes": [m.nodes()[0]]},
+    "masses": lambda m: {},
+    "mesh": lambda m: {"body": m.bodies()[0]},
+    "overlap": lambda m: {"nodes": m.nodes()},
+    "pins": lambda m: {"pins": [{"picked": [picks(m)[0]], "label": "Diameter"}]},
+    "plane through": lambda m: {"picked": [m.faces(normal=(0, 0, 1))[0].id]},
+    "portrait": lambda m: {},
+    "read ahead": lambda m: {},
+    "section facts": lambda m: {"plane": PLANE, "hidden": []},
+    "section width": lambda m: {"plane": PLANE, "at": [0, 0]},
+}
+
+
+def test_every_study_is_tried_here():
+    assert set(VALUES) == set(studies())
+
+
+@pytest.mark.parametrize("name", sorted(VALUES))
+def test_a_study_changes_nothing_and_gives_what_can_be_sent(pair, name):
+    before = pair.snapshot
+    found = pair.study(name, **VALUES[name](pair))
+    assert pair.snapshot is before
+    assert isinstance(found, bytes) or json.dumps(found)
+    assert pickle.loads(pickle.dumps(found)) == found
+    assert pair.study(name, **VALUES[name](pair)) == found, "the same state and values give the same"
+
+
+def test_figures_of_studies(pair):
+    hole, shaft = picks(pair)
+    assert pair.study("fits", picked=[hole, shaft])["clearance"] == pytest.approx(0.2, abs=1e-9)
+    (found,) = pair.study("clearance", within="1 mm")["pairs"]
+    assert found["gap"] == pytest.approx(0.1, abs=1e-9)
+    areas = {f["name"]: f["area"] for f in pair.study("section facts", plane=PLANE)}
+    assert areas["Boss"] == pytest.approx(60 * 10 + 20 * 12 - 8 * 22, rel=1e-9)
+    assert areas["Pin"] == pytest.approx(7.8 * 30, rel=1e-9)
+    bounds = pair.study("bounds", **VALUES["bounds"](pair))
+    assert bounds["high"] == pytest.approx(4, rel=0.02), "a hole vanishes when its wall goes in by its radius"
+    described = pair.study("describe", picked=[hole])
+    assert ["Diameter", "8 mm"] in [list(row) for row in described["rows"]]
+    assert {"push", "resize", "remove"} <= set(described["actions"])
+    assert "import" in pair.study("describe", picked=[], stage="Bring in")["actions"]
+
+
+def test_what_is_hidden_is_left_out(pair):
+    pin = pair.nodes("Pin")[0]
+    assert [f["name"] for f in pair.study("section facts", plane=PLANE, hidden=[pin])] == ["Boss"]
+    assert pair.study("clearance", within="1 mm", hidden=[pin])["pairs"] == []
+
+
+@pytest.mark.parametrize(
+    ("name", "values", "words"),
+    [
+        ("no such", {}, "there is no study"),
+        ("cut", {}, "still empty"),
+        ("cut", {"plane": [1, 2]}, "takes 6 numbers"),
+        ("cut", {"plane": ["a"] * 6}, "takes 6 numbers"),
+        ("cut", {"plane": PLANE, "hidden": ["what"]}, "is not the id"),
+        ("cut", {"plane": PLANE, "hidden": 7}, "takes a list"),
+        ("cut", {"plane": PLANE, "extra": 1}, "has no field “extra”"),
+        ("alike", {"picked": "f1", "everywhere": "perhaps"}, "is yes or no"),
+        ("alike", {"picked": "f1", "tolerance": "5 sheep"}, "is a share"),
+        ("grow selection", {"picked": [], "way": "sideways"}, "is one of"),
+        ("plane through", {"picked": ["f999999"]}, "there is no face"),
+        ("pins", {"pins": [{"label": "x"}]}, "a pin has"),
+        ("pins", {"pins": "x"}, "an object or a list"),
+        ("bounds", {"edit": "push", "values": {}, "of": "colour"}, "has no field"),
+        ("bounds", {"edit": "no such", "values": {}, "of": "x"}, "there is no edit"),
+        ("map", {"kind": "moods", "nodes": []}, "."),
+    ],
+)
+def test_bad_values_are_refused_in_words(pair, name, values, words):
+    with pytest.raises(EditError, match=words):
+        pair.study(name, **values)
+
+
+def test_a_study_is_found_by_its_name():
+    assert find_study("clearance").follows
+    assert find_study("portrait").lane == "job"
+    assert Model().study("masses") == {}

@@ -1,0 +1,328 @@
+"""Every edit once, on a model where it does something: what the contract of all edits is tried on."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import trimesh
+
+from ravine.core import Model
+from ravine.core.kernel import build
+from ravine.core.kernel.damage import drop_faces
+from ravine.core.model.sketch_regions import regions_of_sketch
+from ravine.core.model.snapshot import area_id
+from ravine.core.model.trimesh_body import TriangleMesh
+
+from .parts import boss_block, mesh_model, model_of, step_file
+
+
+@dataclass(frozen=True)
+class Sample:
+    """base: which model; values: raw values for a copy of it."""
+
+    base: str
+    values: Callable[[Model], dict[str, Any]]
+
+
+# --- models ------------------------------------------------------------------------------------------------------
+
+
+def _boss(folder: Path) -> Model:
+    return model_of(folder, boss_block(), "Boss")[0]
+
+
+def _pair(folder: Path) -> Model:
+    """A plate, a pin that stands in it, and a second pin apart."""
+    model = model_of(folder, build.box(40, 30, 10), "Plate")[0]
+    model.do("import", path=str(step_file(folder / "Pin.step", build.cylinder(4, 30, (20, 15, -5)), "Pin")))
+    return model
+
+
+def _drawn(folder: Path) -> Model:
+    """A block with a sketch on its top (a rectangle, a circle in it, an open line) and one upright beside it."""
+    model = model_of(folder, build.box(60, 40, 10, (-30, -20, -10)), "Block")[0]
+    model.do("sketch", plane="xy")
+    model.do("draw", sketch=[sketch(model)], shape="rectangle", places="-20,-10 20,10")
+    model.do("draw", sketch=[sketch(model)], shape="circle", places="0,0", size="5")
+    model.do("draw", sketch=[sketch(model)], shape="line", places="-28,-15 -24,15")
+    model.do("draw", sketch=[sketch(model)], shape="line", places="26,-30 26,30", role="helper")
+    return model
+
+
+def _mesh(folder: Path) -> Model:
+    box = trimesh.creation.box((20, 12, 8)).subdivide().subdivide()
+    return mesh_model(folder, TriangleMesh(box.vertices, box.faces), "Scan")[0]
+
+
+def _sheet(folder: Path) -> Model:
+    """Two open surfaces side by side, pulled out of the edges of a block."""
+    model = model_of(folder, build.box(20, 20, 20), "Block")[0]
+    corner = [e for e in model.edges() if abs(e.middle[2] - 20) < 1e-6 and min(e.middle[:2]) < 1e-6]
+    for found in corner:
+        model.do("edges out", edges=[found.id], distance="15", along="z")
+    return model
+
+
+def _channel(folder: Path) -> Model:
+    return model_of(folder, build.subtract(build.box(60, 20, 30, (0, -10, 0)), build.box(40, 22, 21, (10, -11, 10))),
+                    "Channel")[0]  # fmt: skip
+
+
+def _damaged(folder: Path) -> Model:
+    return model_of(folder, drop_faces(build.box(20, 20, 20), random.Random(3)).shape, "Damaged")[0]
+
+
+def _round(folder: Path) -> Model:
+    """A block with one edge rounded."""
+    model = model_of(folder, build.box(40, 20, 10), "Rounded")[0]
+    model.do("round", edges=[model.edges(direction=(1, 0, 0)).highest().id], size="3")
+    return model
+
+
+def _pattern(folder: Path) -> Model:
+    model = model_of(folder, build.subtract(build.box(80, 30, 10), build.cylinder(3, 12, (10, 15, -1))), "Row")[0]
+    model.do("pattern", faces=[hole(model)], count=3, along="x", step="20")
+    return model
+
+
+def _divided(folder: Path) -> Model:
+    model = _boss(folder)
+    model.do("split face", faces=[top(model)], way="across", share="0.3")
+    return model
+
+
+def _pictured(folder: Path) -> Model:
+    from PIL import Image
+
+    model = Model()
+    Image.new("RGB", (40, 20), "white").save(folder / "behind.png")
+    model.do("import", path=str(folder / "behind.png"))
+    return model
+
+
+def _leaning(folder: Path) -> Model:
+    """Two bores that should be on one axis and are not."""
+    block = build.subtract(build.box(60, 40, 20), build.cylinder(5, 12, (20, 20, 10)),
+                           build.cylinder(5, 12, (20.02, 20, -2)))  # fmt: skip
+    return model_of(folder, block, "Bores")[0]
+
+
+BASES: dict[str, Callable[[Path], Model]] = {
+    "boss": _boss, "pair": _pair, "drawn": _drawn, "mesh": _mesh, "sheet": _sheet, "round": _round,
+    "pattern": _pattern, "divided": _divided, "pictured": _pictured, "leaning": _leaning, "channel": _channel,
+    "damaged": _damaged, "empty": lambda _: Model(),
+}  # fmt: skip
+
+
+# --- what is picked ----------------------------------------------------------------------------------------------
+
+
+def top(model: Model) -> str:
+    return model.faces(kind="plane", normal=(0, 0, 1)).highest().id
+
+
+def side(model: Model) -> str:
+    return model.faces(kind="plane", normal=(1, 0, 0)).highest((1, 0, 0)).id
+
+
+def hole(model: Model) -> str:
+    return min(model.faces(kind="cylinder"), key=lambda f: f.radius or 0).id
+
+
+def edge(model: Model) -> str:
+    return model.edges(kind="line", direction=(1, 0, 0)).highest((0, 1, 1)).id
+
+
+def sketch(model: Model) -> str:
+    return f"s{max(model.snapshot.sketches)}"
+
+
+def curve(model: Model, kind: str, last: bool = False) -> str:
+    found = [c for c in model.snapshot.sketches[max(model.snapshot.sketches)].curves.values() if c.kind == kind]
+    return f"c{found[-1 if last else 0].id}"
+
+
+def open_line(model: Model) -> str:
+    of = model.snapshot.sketches[max(model.snapshot.sketches)]
+    return next(f"c{c.id}" for c in of.curves.values() if c.kind == "line" and of.places(c)[0] == (-28.0, -15.0))
+
+
+def corner(model: Model) -> str:
+    of = model.snapshot.sketches[max(model.snapshot.sketches)]
+    return next(f"p{n}" for n, at in of.points.items() if at == (20.0, 10.0))
+
+
+def area(model: Model, which: Callable[..., Any] = max) -> str:
+    of = model.snapshot.sketches[max(model.snapshot.sketches)]
+    ring = which(regions_of_sketch(of), key=lambda r: r.amount)
+    return area_id(of.id, ring.inside)
+
+
+def _edit_of(base: str, **values: Any) -> Sample:
+    """Values that are functions are asked of the model."""
+    return Sample(base, lambda m: {k: v(m) if callable(v) else v for k, v in values.items()})
+
+
+def node(model: Model) -> list[str]:
+    return [model.parts()[0].id]
+
+
+def last_node(model: Model) -> list[str]:
+    return [model.parts()[-1].id]
+
+
+def _lofted(model: Model) -> dict[str, Any]:
+    first = area(model, min)
+    model.do("sketch", plane="xy", offset="30")
+    model.do("draw", sketch=[sketch(model)], shape="circle", places="0,0", size="8")
+    return {"areas": [first, area(model)]}
+
+
+def _swept(model: Model) -> dict[str, Any]:
+    model.do("sketch", plane="xz")
+    model.do("draw", sketch=[sketch(model)], shape="line", places="0,0 0,25")
+    way = curve(model, "line")
+    model.do("sketch", plane="xy")
+    model.do("draw", sketch=[sketch(model)], shape="circle", places="0,0", size="4")
+    return {"areas": [area(model)], "along": [way]}
+
+
+def _wound(model: Model) -> dict[str, Any]:
+    model.do("sketch", plane="xz")
+    model.do("draw", sketch=[sketch(model)], shape="line", places="0,-40 0,40", role="helper")
+    axis = curve(model, "line")
+    model.do("draw", sketch=[sketch(model)], shape="circle", places="15,20", size="1")
+    return {"areas": [area(model)], "axis": [axis], "height": "9", "pitch": "3", "way": "apart"}
+
+
+def _long_run(model: Model) -> dict[str, Any]:
+    places = " ".join(f"{x / 10},{(x % 3) * 0.001 + 12}" for x in range(0, 60))
+    model.do("draw", sketch=[sketch(model)], shape="line", places=places)
+    of = model.snapshot.sketches[max(model.snapshot.sketches)]
+    run = [c.id for c in of.curves.values() if c.kind == "line" and of.places(c)[0][1] > 11.5]
+    return {"curves": [f"c{n}" for n in run], "deviation": "0.05"}
+
+
+def _short(model: Model) -> dict[str, Any]:
+    model.do("draw", sketch=[sketch(model)], shape="line", places="10,0 15,0")
+    return {"curve": [curve(model, "line", last=True)], "at": "15,0"}
+
+
+def _ribbed(model: Model) -> dict[str, Any]:
+    model.do("sketch", plane="xz")
+    model.do("draw", sketch=[sketch(model)], shape="line", places="10,25 30,10")
+    return {"curve": [curve(model, "line")], "thickness": "2"}
+
+
+def _filled(model: Model) -> dict[str, Any]:
+    loop = [e.id for e in model.edges() if abs(e.middle[2] - 22) < 1e-6 and e.radius and abs(e.radius - 4) < 1e-6]
+    return {"edges": loop}
+
+
+def _round_face(model: Model) -> list[str]:
+    return [model.faces(kind="cylinder")[0].id]
+
+
+def _bores(model: Model) -> list[str]:
+    return [f.id for f in model.faces(kind="cylinder")[:2]]
+
+
+def _surface_nodes(model: Model) -> list[str]:
+    return [p.id for p in model.parts(kind="surface")]
+
+
+def _surface_face(model: Model) -> list[str]:
+    return [model.faces(model.parts(kind="surface")[0].body)[0].id]
+
+
+def _halves(model: Model) -> dict[str, Any]:
+    """A second block like the first, whose face is split the same way, to be merged."""
+    at = max(f.centroid[2] for f in model.faces(kind="plane", normal=(0, 0, 1)))
+    pieces = [f for f in model.faces(kind="plane", normal=(0, 0, 1)) if abs(f.centroid[2] - at) < 1e-6]
+    return {"parts": [f.id for f in pieces]}
+
+
+SAMPLES: dict[str, Sample] = {
+    "extrude": _edit_of("drawn", areas=lambda m: [area(m)], distance="8"),
+    "revolve": _edit_of("drawn", areas=lambda m: [area(m)], axis=lambda m: [curve(m, "line", last=True)], angle="90°"),
+    "draw": _edit_of("drawn", sketch=lambda m: [sketch(m)], shape="line", places="0,12 10,12"),
+    "wind": Sample("empty", _wound),
+    "push": _edit_of("boss", faces=lambda m: [top(m)], distance="3"),
+    "loft": Sample("drawn", _lofted),
+    "sweep": Sample("empty", _swept),
+    "imprint": _edit_of("drawn", areas=lambda m: [area(m)]),
+    "resize": _edit_of("boss", faces=lambda m: [hole(m)], size="9"),
+    "dimension": _edit_of("drawn", on=lambda m: [curve(m, "circle")], kind="radius", size="6"),
+    "move faces": _edit_of("boss", faces=lambda m: [hole(m)], along="x", distance="2"),
+    "keep": _edit_of("drawn", on=lambda m: [open_line(m)], rule="upright"),
+    "tilt": _edit_of("boss", faces=lambda m: [side(m)], angle="2°",
+                     axis=lambda m: [m.edges(kind="line", direction=(0, 1, 0)).highest((1, 0, -1)).id]),
+    "drag": _edit_of("drawn", what=lambda m: [corner(m)], to="24,12"),
+    "round": _edit_of("boss", edges=lambda m: [edge(m)], size="1"),
+    "extend": Sample("drawn", _short),
+    "section curves": _edit_of("drawn", sketches=lambda m: [sketch(m)]),
+    "round corners": _edit_of("drawn", corners=lambda m: [corner(m)], radius="2"),
+    "split curve": _edit_of("drawn", curve=lambda m: [open_line(m)], at="-26,0"),
+    "trim": _edit_of("drawn", curve=lambda m: [curve(m, "line")], at="0,-10"),
+    "chamfer": _edit_of("boss", edges=lambda m: [edge(m)], size="1"),
+    "set off": _edit_of("drawn", curve=lambda m: [curve(m, "circle")], distance="1"),
+    "remove": _edit_of("boss", faces=lambda m: [hole(m)]),
+    "copy curves": _edit_of("drawn", curves=lambda m: [open_line(m)], way="row", step="0,2", count=3),
+    "recount": _edit_of("pattern", face=lambda m: [hole(m)], count=2),
+    "slot": _edit_of("boss", faces=lambda m: [hole(m)], distance="4", along="x"),
+    "move curves": _edit_of("drawn", curves=lambda m: [open_line(m)], step="1,1"),
+    "pattern": _edit_of("boss", faces=lambda m: [hole(m)], count=1, along="x", step="6", rows=2, pitch="13"),
+    "simplify curves": Sample("drawn", _long_run),
+    "rib": Sample("channel", _ribbed),
+    "pattern around": _edit_of("pattern", faces=lambda m: [hole(m)], count=2, angle="6°",
+                               axis=lambda m: [m.edges(kind="line", direction=(0, 0, 1))[0].id]),
+    "move body": _edit_of("pair", parts=node, along="x", distance="5"),
+    "round over": Sample("drawn", lambda m: {"faces": [side(m)]}),
+    "give back": _edit_of("round", face=_round_face, share="0.3"),
+    "combine": _edit_of("pair", part=node, tools=last_node, way="cut"),
+    "twist": _edit_of("drawn", face=lambda m: [top(m)], angle="10°"),
+    "split": _edit_of("boss", parts=node, along="x", height="12"),
+    "hollow": _edit_of("drawn", faces=lambda m: [top(m)], thickness="2"),
+    "repeat parts": _edit_of("pair", parts=last_node, count=3, along="x", step="12"),
+    "drill": _edit_of("drawn", face=lambda m: [top(m)], across="25", up="15", kind="clearance", screw="M3"),
+    "picture": Sample("pictured", lambda m: {"sketch": [sketch(m)], "what": "fade", "strength": "40 %"}),
+    "repeat parts around": _edit_of("pair", parts=last_node, count=3,
+                                    axis=lambda m: [m.edges(kind="line", direction=(0, 0, 1))[0].id]),
+    "mirror": _edit_of("boss", parts=node, along="x", height="0", result="apart"),
+    "sketch": _edit_of("boss", on=lambda m: [top(m)]),
+    "scale": _edit_of("boss", parts=node, factor="1.5"),
+    "letter": _edit_of("drawn", face=lambda m: [top(m)], words="R7", height="6"),
+    "thicken": _edit_of("boss", faces=lambda m: [side(m)], thickness="2", way="apart"),
+    "split face": _edit_of("boss", faces=lambda m: [side(m)], way="across", share="0.4"),
+    "merge": Sample("divided", _halves),
+    "erase": _edit_of("drawn", what=lambda m: [open_line(m)]),
+    "project": _edit_of("drawn", edges=lambda m: [edge(m)], sketch=lambda m: [sketch(m)]),
+    "edges out": _edit_of("boss", edges=lambda m: [edge(m)], distance="5", along="z"),
+    "fill": Sample("boss", _filled),
+    "turn over": _edit_of("sheet", faces=_surface_face),
+    "line up": _edit_of("leaning", faces=_bores),
+    "set material": _edit_of("boss", parts=node, material="ABS"),
+    "set finish": _edit_of("boss", parts=node, surface="oiled oak"),
+    "set face finish": _edit_of("boss", faces=lambda m: [top(m)], surface="oiled oak"),
+    "set finish colour": _edit_of("boss", parts=node, colour="#336699"),
+    "set face finish colour": _edit_of("boss", faces=lambda m: [top(m)], colour="#336699"),
+    "mesh to solid": _edit_of("mesh", parts=node),
+    "recognise": _edit_of("mesh", parts=node),
+    "rename": _edit_of("boss", part=node, to="Other name"),
+    "mend": _edit_of("damaged", parts=node),
+    "stitch": _edit_of("sheet", parts=_surface_nodes, tolerance="0.1"),
+    "decimate": _edit_of("mesh", parts=node, share="50 %"),
+    "smooth": _edit_of("mesh", parts=node, rounds=2),
+    "lock": _edit_of("boss", parts=node),
+    "name set": _edit_of("boss", things=lambda m: [top(m)], called="Tops"),
+    "replace": _edit_of("pair", part=node, newer=last_node, near="1000"),
+    "export": _edit_of("boss", parts=node, format="stl"),
+    "save sketch": _edit_of("drawn", sketch=lambda m: [sketch(m)], format="svg"),
+    "check up": _edit_of("boss", parts=node),
+    "save section": _edit_of("boss", at="x 10"),
+    "delete body": _edit_of("pair", parts=last_node),
+}  # fmt: skip
