@@ -6,7 +6,8 @@ from __future__ import annotations
 import os
 import time
 
-from ravine.core.edits.base import Edit, field
+from ravine.core.edits.base import Edit
+from ravine.core.edits.declared import field
 from ravine.core.edits.fields import ChoiceField
 from ravine.core.edits.registry import edit
 from ravine.core.operations.work import Outcome, Work

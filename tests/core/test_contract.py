@@ -12,14 +12,13 @@ import OCP.Standard
 import pytest
 
 from ravine.core import Model, RavineError
-from ravine.core.edits import find_edit, registry, schema_of
+from ravine.core.edits import find_edit, registry
 from ravine.core.edits.perform import perform
 from ravine.core.errors import EditError, Unsettled
 from ravine.core.kernel.failures import SpoiledInput
 from ravine.core.model.geometry import GeometryStore, Solid
 from ravine.core.model.snapshot import Snapshot
 from ravine.core.operations.work import Mode, Work
-from ravine.core.studies import schema_of as study_schema
 from ravine.core.studies import studies
 from tests.parts import boss_block, step_file
 from tests.samples import BASES, SAMPLES
@@ -102,7 +101,7 @@ def test_an_operation_takes_nothing_that_its_edit_does_not_have(name):
 @every_edit
 def test_the_schema_agrees_with_what_is_read(sampled):
     _, name, values = sampled
-    schema = schema_of(find_edit(name))
+    schema = find_edit(name).schema()
     assert set(schema["required"]) <= set(values) <= set(schema["properties"])
     for key, value in values.items():
         rule = schema["properties"][key]
@@ -116,7 +115,7 @@ def test_the_schema_agrees_with_what_is_read(sampled):
 
 @pytest.mark.parametrize("name", list(studies()))
 def test_a_study_says_what_it_takes(name):
-    schema = study_schema(studies()[name])
+    schema = studies()[name].schema()
     assert schema["description"]
     assert all(p["description"] for p in schema["properties"].values())
 

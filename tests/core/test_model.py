@@ -5,8 +5,8 @@ import math
 import pytest
 
 from ravine.core import EditError, Model, UnknownId, registry
-from ravine.core.edits import schema_of
-from ravine.core.edits.base import Edit, field
+from ravine.core.edits.base import Edit
+from ravine.core.edits.declared import field
 from ravine.core.edits.fields import PickField
 from ravine.core.edits.registry import edit
 from ravine.core.kernel import build
@@ -114,7 +114,7 @@ def test_a_new_edit_after_stepping_back_replaces_what_lay_ahead(tmp_path):
 @pytest.mark.parametrize("name", list(registry()))
 def test_every_declaration_is_whole(name):
     cls = registry()[name]
-    schema = schema_of(cls)
+    schema = cls.schema()
     assert set(schema["properties"]) == set(cls.fields())
     assert cls.help.endswith(".")
     assert cls.title

@@ -41,7 +41,7 @@ def full(tmp_path_factory):
     (sketch,) = model.snapshot.sketches
     model.do("draw", sketch=[f"s{sketch}"], shape="rectangle", places="0,0 20,10")
     curve = next(iter(model.snapshot.sketches[sketch].curves))
-    model.do("dimension", on=[f"c{curve}"], kind="length", size="25", called="wide")
+    model.do("dimension", on=[f"c{curve}"], kind="distance", size="25", called="wide")
     model.do("name set", things=[model.faces()[0].id], called="First")
     model.do("set face finish colour", faces=[model.faces()[0].id], colour="#123456")
     return model
@@ -53,7 +53,7 @@ def test_a_model_stored_in_any_format_so_far_comes_back_whole(full, form):
     assert back == full.snapshot
     assert (len(back.patterns), len(back.sketches), list(back.sets)) == (1, 1, ["First"])
     again = Model(snapshot=back, geometry=full.geometry)
-    again.do("dimension", on=[f"c{next(iter(next(iter(back.sketches.values())).curves))}"], kind="length", size="30")
+    again.do("dimension", on=[f"c{next(iter(next(iter(back.sketches.values())).curves))}"], kind="distance", size="30")
 
 
 def test_there_is_a_way_to_store_every_format_that_there_is_a_step_from():

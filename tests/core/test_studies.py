@@ -77,7 +77,7 @@ def test_figures_of_studies(pair):
     bounds = pair.study("bounds", **VALUES["bounds"](pair))
     assert bounds["high"] == pytest.approx(4, rel=0.02), "a hole vanishes when its wall goes in by its radius"
     described = pair.study("describe", picked=[hole])
-    assert ["Diameter", "8 mm"] in [list(row) for row in described["rows"]]
+    assert ["Diameter", "Ø 8 mm"] in [list(row) for row in described["rows"]]
     assert {"push", "resize", "remove"} <= set(described["actions"])
     assert "import" in pair.study("describe", picked=[], stage="Bring in")["actions"]
 

@@ -14,10 +14,10 @@ for name in {names!r}:
 print("OCP" in sys.modules)
 """
 DECLARATIONS = """
-from ravine.core.edits import registry, schema_of
-from ravine.core.studies import studies, schema_of as study_schema
-assert len([schema_of(cls) for cls in registry().values()]) > 70
-assert len([study_schema(cls) for cls in studies().values()]) > 15
+from ravine.core.edits import registry
+from ravine.core.studies import studies
+assert len([cls.schema() for cls in registry().values()]) > 70
+assert len([cls.schema() for cls in studies().values()]) > 15
 assert all(cls.drawing and cls.help for cls in registry().values())
 from ravine.core.model.snapshot import Snapshot
 from ravine.core.view.scene import scene

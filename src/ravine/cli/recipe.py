@@ -61,10 +61,10 @@ def _resolve(model: Model, step: dict[str, Any]) -> dict[str, Any]:
 def apply_recipe(steps: list[dict[str, Any]], path: Path, out: Path, units: str | None) -> dict[str, Any]:
     """One file through the recipe.  Returns its row of the report; raises RavineError."""
     model = Model()
-    model.do("import", path=str(path), **({"units": units} if units else {}))
+    model.do_named("import", {"path": str(path), **({"units": units} if units else {})})
     told: list[str] = []
     for step in steps:
-        change = model.do(step["edit"], **_resolve(model, step))
+        change = model.do_named(step["edit"], _resolve(model, step))
         told.append(change.sentence)
         for name, data in change.files.items():
             (out / name).write_bytes(data)

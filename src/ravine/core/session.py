@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
+from .calls import Calls
 from .edits.perform import Change, perform
 from .errors import EditError
 from .model.geometry import GeometryStore
@@ -18,7 +19,7 @@ from .studies import study_of
 from .units import MODEL_UNITS
 
 
-class Model:
+class Model(Calls):
     """A model with its journal, in memory.
 
     Floats that come out are in model units (lengths), degrees never: directions are unit vectors.  Values that go
@@ -56,8 +57,7 @@ class Model:
 
     # --- editing -----------------------------------------------------------------------------------------------
 
-    def do(self, name: str, **values: Any) -> Change:
-        """One edit by name, with raw values for its gaps.  Raises EditError and changes nothing when it cannot."""
+    def do_named(self, name: str, values: Mapping[str, Any]) -> Change:
         _, change = perform(name, values, Work(self.snapshot, self.geometry, self._progress))
         if change.after != change.before:
             del self._states[self._at + 1 :], self._changes[self._at :]
@@ -82,7 +82,7 @@ class Model:
         """Write the model, or some parts, in the format of the path's ending.  Returns the path."""
         target = Path(path)
         kind = {"stp": "step"}.get(target.suffix[1:].lower(), target.suffix[1:].lower())
-        change = self.do("export", parts=list(parts), format=kind, **options)
+        change = self.do_named("export", {"parts": list(parts), "format": kind, **options})
         (data,) = change.files.values()
         waiting = target.with_name(target.name + ".part")
         waiting.write_bytes(data)
@@ -118,8 +118,7 @@ class Model:
         """Places in the tree that show a body; see query.find_parts for the criteria."""
         return find_parts(self.snapshot, self.geometry, name, **criteria)
 
-    def study(self, name: str, **values: Any) -> Any:
-        """A computation that changes nothing, by name: see core.studies.  Raises EditError."""
+    def study_named(self, name: str, values: Mapping[str, Any]) -> Any:
         return study_of(name, values, Work(self.snapshot, self.geometry, self._progress))
 
     def vertices(self, body: str) -> list[Vertex]:

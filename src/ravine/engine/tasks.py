@@ -11,7 +11,8 @@ from contextlib import contextmanager
 from dataclasses import asdict
 from typing import Any
 
-from ravine.core.edits import Edit, EditError, find_edit
+from ravine.core import EditError
+from ravine.core.edits import Edit, find_edit
 from ravine.core.edits.base import context_of
 from ravine.core.edits.fields import LengthField, PickField
 from ravine.core.edits.perform import Change, perform

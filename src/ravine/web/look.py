@@ -6,9 +6,8 @@ from flask import Blueprint, Response, jsonify, render_template, request
 from flask.typing import ResponseReturnValue
 
 from ravine.core import EditError
-from ravine.core.edits import registry, schema_of
+from ravine.core.edits import registry
 from ravine.core.model.materials import MATERIALS
-from ravine.core.studies import schema_of as study_schema
 from ravine.core.studies import studies
 from ravine.core.view.scene import scene as scene_of
 from ravine.engine.wire import Progress
@@ -110,13 +109,13 @@ def study(ident: int, name: str) -> ResponseReturnValue:
 @pages.get("/studies.json")
 def study_schemas() -> Response:
     """JSON schemas of all studies, for scripts."""
-    return jsonify({name: study_schema(cls) for name, cls in studies().items()})
+    return jsonify({name: cls.schema() for name, cls in studies().items()})
 
 
 @pages.get("/edits.json")
 def schemas() -> Response:
     """JSON schemas of all edits, for scripts."""
-    return jsonify({name: schema_of(cls) for name, cls in registry().items()})
+    return jsonify({name: cls.schema() for name, cls in registry().items()})
 
 
 @pages.get("/help")

@@ -54,7 +54,6 @@ def ago(moment: datetime.datetime) -> str:
 def register(app: Flask) -> None:
     app.add_template_filter(fact_text)
     app.add_template_filter(ago)
-    app.add_template_filter(frozenset, "set_of")
     app.add_template_filter(format_mass, "mass")
     app.add_template_filter(format_area, "area")
     app.add_template_filter(format_volume, "volume")

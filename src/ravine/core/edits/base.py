@@ -9,40 +9,35 @@ from __future__ import annotations
 import dataclasses
 import re
 from collections.abc import Mapping
-from dataclasses import MISSING, dataclass
+from dataclasses import dataclass
 from typing import Any, ClassVar, TypeVar
 
-from ..errors import CannotDo, EditError
+from ..errors import CannotDo
 from ..model.references import Reference
 from ..operations.work import Handle, Operation, Outcome, Work
-from .fields import REQUIRED, Context, Field, FileField, PickField
+from .declared import Declared
+from .fields import Context, FileField, PickField
 
 Planned = TypeVar("Planned", bound=Operation)
 
 
 @dataclass(frozen=True)
-class Edit:
-    """name: in scripts, recipes and addresses; title: in Actions; sentence: with {fields}, in the present; past: the
+class Edit(Declared):
+    """title: in Actions; sentence: with {fields}, in the present; past: the
     same for the journal; doing: how a refusal begins that the geometry gives; offered_for: what must be picked
     (face, node, or nothing for always); stages: where it is offered when nothing is picked; drawing: the small
     picture beside the title, the inside of an SVG of 20 by 16; rank: place among the actions, low first; keeps_open:
     fields that stay when the line opens again after the edit was accepted, for what is done many times in a row."""
 
-    name: ClassVar[str]
     title: ClassVar[str]
     sentence: ClassVar[str]
     past: ClassVar[str]
-    help: ClassVar[str]
     doing: ClassVar[str] = ""
     offered_for: ClassVar[str] = ""
     stages: ClassVar[tuple[str, ...]] = ()
     drawing: ClassVar[str] = ""
     rank: ClassVar[int] = 50
     keeps_open: ClassVar[tuple[str, ...]] = ()
-
-    @classmethod
-    def fields(cls) -> dict[str, Field]:
-        return {f.name: f.metadata["field"] for f in dataclasses.fields(cls)}
 
     @classmethod
     def pick_field(cls) -> str | None:
@@ -68,28 +63,6 @@ class Edit:
         """Raw values to start the line with."""
         field = cls.pick_field()
         return {field: list(picked)} if field else {}
-
-    @classmethod
-    def read(cls, raw: Mapping[str, Any], context: Context) -> Edit:
-        """A checked edit from raw values.  Raises EditError naming the field."""
-        fields = cls.fields()
-        unknown = [key for key in raw if key not in fields]
-        if unknown:
-            raise EditError(f"{cls.name} has no gap “{unknown[0]}”; it has {', '.join(fields)}", field=unknown[0])
-        values = {}
-        for name, field in fields.items():
-            given = raw.get(name)
-            if given is None or given == "" or (given == [] and not field.required):
-                if field.required:
-                    raise EditError(f"still empty: {field.label}", field=name)
-                values[name] = field.default
-                continue
-            try:
-                values[name] = field.read(given, context)
-            except EditError as error:
-                error.field = name
-                raise
-        return cls(**values)
 
     def apply(self, work: Work) -> Outcome:
         raise NotImplementedError
@@ -152,9 +125,3 @@ def context_of(work: Work) -> Context:
 
 def fill(template: str, words: Mapping[str, str]) -> str:
     return " ".join(re.sub(r"\{(\w+)\}", lambda m: words[m.group(1)], template).split())
-
-
-def field(declared: Field) -> Any:
-    """A dataclass field from a field."""
-    default = MISSING if declared.default is REQUIRED else declared.default
-    return dataclasses.field(default=default, metadata={"field": declared})

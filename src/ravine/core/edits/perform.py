@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -72,7 +73,7 @@ def _ended(before: Snapshot, after: Snapshot) -> tuple[str, ...]:
     return tuple(text_id(kind, i) for kind, i in sorted(had - has))
 
 
-def perform(name: str, raw: dict[str, Any], work: Work, *, decimal_comma: bool = False) -> tuple[Edit, Change]:
+def perform(name: str, raw: Mapping[str, Any], work: Work, *, decimal_comma: bool = False) -> tuple[Edit, Change]:
     """Read, apply and tell one edit.  Raises EditError; the work's snapshot is never changed.  Whatever else the kernel
     or the local engine raise is logged with its traceback and told as a refusal."""
     context = Context(work.snapshot, work.geometry, decimal_comma)

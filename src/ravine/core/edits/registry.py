@@ -2,23 +2,15 @@
 
 from __future__ import annotations
 
-import importlib
-import pkgutil
 import re
-from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any, dataclass_transform
 
 from ..errors import EditError
-from .base import Edit, PickSummary, field
+from .base import Edit, PickSummary
+from .declared import field
 
 _REGISTRY: dict[str, type[Edit]] = {}
-
-
-def load_family(package: str, path: Iterable[str]) -> None:
-    """Enter every edit in the folder of a family; called once in its `__init__`."""
-    for found in pkgutil.iter_modules(path):
-        importlib.import_module(f"{package}.{found.name}")
 
 
 @dataclass_transform(frozen_default=True, kw_only_default=True, field_specifiers=(field,))
@@ -54,15 +46,3 @@ def find_edit(name: str) -> type[Edit]:
         near = [n for n in _REGISTRY if n.startswith(str(name)[:1])] or list(_REGISTRY)
         raise EditError(f"there is no edit “{str(name)[:40]}”; there is {', '.join(sorted(near))}")
     return found
-
-
-def schema_of(cls: type[Edit]) -> dict:
-    """JSON schema of an edit's raw values."""
-    return {
-        "title": cls.name,
-        "description": cls.help,
-        "type": "object",
-        "properties": {name: g.schema() for name, g in cls.fields().items()},
-        "required": [name for name, g in cls.fields().items() if g.required],
-        "additionalProperties": False,
-    }

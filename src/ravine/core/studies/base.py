@@ -6,58 +6,26 @@ address and schema of the JSON API, and the script call `model.study(…)`.  See
 
 from __future__ import annotations
 
-import dataclasses
-import importlib
-import pkgutil
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar, dataclass_transform
 
-from ..edits.base import field
-from ..edits.fields import Context, Field
+from ..edits.declared import Declared, field
+from ..edits.fields import Context
 from ..errors import EditError
 from ..operations.work import Work
 
 
 @dataclass(frozen=True)
-class Study:
-    """name: in scripts and addresses; help: one sentence for the reference; seconds: after which it is stopped; lane:
+class Study(Declared):
+    """seconds: after which it is stopped; lane:
     hand where a person waits, job for what may wait itself; keeps: its result stays the same for a state and values,
     so it is kept beside the state; follows: it tells progress and can be stopped."""
 
-    name: ClassVar[str]
-    help: ClassVar[str]
     seconds: ClassVar[float] = 60.0
     lane: ClassVar[str] = "hand"
     keeps: ClassVar[bool] = True
     follows: ClassVar[bool] = False
-
-    @classmethod
-    def fields(cls) -> dict[str, Field]:
-        return {f.name: f.metadata["field"] for f in dataclasses.fields(cls)}
-
-    @classmethod
-    def read(cls, raw: Mapping[str, Any], context: Context) -> Study:
-        """Checked values from raw ones.  Raises EditError naming the field."""
-        known = cls.fields()
-        unknown = [key for key in raw if key not in known]
-        if unknown:
-            raise EditError(f"{cls.name} has no field “{unknown[0]}”; it has {', '.join(known) or 'none'}",
-                            field=unknown[0])  # fmt: skip
-        values = {}
-        for name, declared in known.items():
-            given = raw.get(name)
-            if given is None:
-                if declared.required:
-                    raise EditError(f"still empty: {declared.label}", field=name)
-                values[name] = declared.default
-                continue
-            try:
-                values[name] = declared.read(given, context)
-            except EditError as error:
-                error.field = name
-                raise
-        return cls(**values)
 
     def run(self, work: Work) -> Any:
         """JSON data, or bytes.  Raises EditError; the state is never changed."""
@@ -89,23 +57,6 @@ def find_study(name: str) -> type[Study]:
     return found
 
 
-def schema_of(cls: type[Study]) -> dict:
-    """JSON schema of a study's raw values."""
-    return {
-        "title": cls.name,
-        "description": cls.help,
-        "type": "object",
-        "properties": {name: f.schema() for name, f in cls.fields().items()},
-        "required": [name for name, f in cls.fields().items() if f.required],
-        "additionalProperties": False,
-    }
-
-
 def study_of(name: str, raw: Mapping[str, Any], work: Work) -> Any:
     """Read and run one."""
     return find_study(name).read(raw, Context(work.snapshot, work.geometry)).run(work)
-
-
-def load_all(package: str, path: Iterable[str]) -> None:
-    for found in pkgutil.iter_modules(path):
-        importlib.import_module(f"{package}.{found.name}")

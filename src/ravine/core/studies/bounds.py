@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..edits.base import field
+from ..edits.declared import field
 from ..edits.fields import DataField, TextField
 from ..edits.registry import find_edit
 from ..errors import EditError

@@ -6,7 +6,7 @@ from dataclasses import asdict
 from typing import Any
 
 from ..clearance import pairs, picked_fit
-from ..edits.base import field
+from ..edits.declared import field
 from ..edits.fields import IdsField, LengthField
 from ..operations.work import Work
 from .base import Study, study

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Any
 
-from ..edits.base import field
+from ..edits.declared import field
 from ..edits.fields import IdsField, NumbersField, PickField
 from ..model.references import Reference
 from ..operations import planes

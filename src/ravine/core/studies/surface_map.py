@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..edits.base import field
+from ..edits.declared import field
 from ..edits.fields import IdsField, TextField
 from ..maps import body_map
 from ..operations.work import Work

@@ -7,7 +7,8 @@ from dataclasses import replace
 from ...model.references import Reference
 from ...model.snapshot import Body
 from ...operations.work import Outcome, Work
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import ChoiceField, PickField
 from ..registry import edit
 

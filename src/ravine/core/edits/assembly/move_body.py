@@ -6,7 +6,8 @@ from ...model.references import Reference
 from ...operations import move_body
 from ...operations.work import Handle, Outcome, Work
 from .. import drawings
-from ..base import Edit, field
+from ..base import Edit
+from ..declared import field
 from ..fields import AngleField, ChoiceField, Context, LengthField, PickField
 from ..fields.shared import SET_ON, UNTIL
 from ..registry import edit

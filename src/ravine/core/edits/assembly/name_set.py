@@ -9,7 +9,8 @@ from ...model.references import Reference
 from ...model.words import plural
 from ...operations.work import Fact, Outcome, Work
 from .. import drawings
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import ChoiceField, Context, PickField, TextField
 from ..registry import edit
 

@@ -7,7 +7,8 @@ from dataclasses import replace
 from ...model.references import Reference
 from ...operations.work import Outcome, Work
 from .. import drawings
-from ..base import Edit, field
+from ..base import Edit
+from ..declared import field
 from ..fields import PickField, TextField
 from ..registry import edit
 

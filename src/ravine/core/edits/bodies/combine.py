@@ -8,7 +8,8 @@ from ...errors import CannotDo
 from ...model.references import Reference
 from ...operations import combine
 from ...operations.work import Outcome, Work
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import ChoiceField, Context, PickField
 from ..fields.shared import DROPPED
 from ..registry import edit

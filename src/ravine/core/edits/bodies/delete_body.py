@@ -5,7 +5,8 @@ from __future__ import annotations
 from ...model import measure
 from ...model.references import Reference
 from ...operations.work import Fact, Outcome, Work
-from ..base import Edit, field
+from ..base import Edit
+from ..declared import field
 from ..fields import PickField
 from ..registry import edit
 

@@ -6,7 +6,8 @@ from ...mending.findings import KINDS
 from ...model.references import Reference
 from ...operations import mend
 from ...operations.work import Outcome, Work
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import ChoiceField, Context, LengthField, PickField
 from ..registry import edit
 

@@ -1,5 +1,5 @@
 """Edges: rounded, chamfered, pulled out, filled."""
 
-from ..registry import load_family
+from ..declared import load_family
 
 load_family(__name__, __path__)

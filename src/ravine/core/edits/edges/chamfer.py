@@ -5,7 +5,8 @@ from __future__ import annotations
 from ...model.references import Reference
 from ...operations import chamfer
 from ...operations.work import Outcome, Work
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import AngleField, ChoiceField, Context, LengthField
 from ..fields.shared import EDGES, RUNS
 from ..registry import edit

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from ...operations import import_file
 from ...operations.work import Outcome, Work
-from ..base import Edit, field
+from ..base import Edit
+from ..declared import field
 from ..fields import ChoiceField, Context, FileField, LengthField, TextField
 from ..registry import edit
 

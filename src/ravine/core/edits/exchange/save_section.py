@@ -6,7 +6,8 @@ from ...model.references import Reference
 from ...operations import save_section
 from ...operations.work import Outcome, Work
 from .. import drawings
-from ..base import Edit, field
+from ..base import Edit
+from ..declared import field
 from ..fields import ChoiceField, PickField, PlaneField, TextField
 from ..registry import edit
 

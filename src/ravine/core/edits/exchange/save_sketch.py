@@ -11,7 +11,8 @@ from ...operations import sketching
 from ...operations.work import Fact, Outcome, Work
 from ...sketch.plane_curves import plane_curves
 from .. import drawings
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import ChoiceField, PickField
 from ..registry import edit
 

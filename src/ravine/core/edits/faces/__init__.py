@@ -1,5 +1,5 @@
 """Faces of solids: pushed, sized, moved, tilted, removed, divided, repeated."""
 
-from ..registry import load_family
+from ..declared import load_family
 
 load_family(__name__, __path__)

@@ -6,7 +6,8 @@ from ...model.holes import SCREWS
 from ...model.references import Reference
 from ...operations import drill
 from ...operations.work import Handle, Outcome, Work
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import ChoiceField, Context, LengthField, PickField
 from ..registry import edit
 

@@ -6,7 +6,8 @@ from ...model.references import Reference
 from ...operations import letter
 from ...operations.work import Outcome, Work
 from ...sketch.entities import FONTS
-from ..base import Edit, field
+from ..base import Edit
+from ..declared import field
 from ..fields import AngleField, ChoiceField, Context, LengthField, PickField, TextField
 from ..fields.shared import LETTERS
 from ..registry import edit

@@ -7,7 +7,8 @@ from ...model.references import Reference
 from ...operations import followers, move_faces
 from ...operations.work import Handle, Outcome, Work
 from .. import drawings
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import AngleField, ChoiceField, Context, LengthField, PickField
 from ..fields.shared import CHAMFERS, EXTENT, PLACED_ALONG, SET_ON, UNTIL
 from ..registry import edit

@@ -11,7 +11,8 @@ from ...model.references import Reference
 from ...operations import followers, push
 from ...operations.work import Handle, Outcome, Work
 from ...units import format_length
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import ChoiceField, Context, LengthField, PickField
 from ..fields.shared import CHAMFERS, FACE_SELECTION
 from ..registry import edit

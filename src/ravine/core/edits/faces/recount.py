@@ -10,7 +10,8 @@ from ...model.references import Reference
 from ...operations import recount
 from ...operations.work import Outcome, Work
 from .. import drawings
-from ..base import Edit, PickSummary, context_of, field
+from ..base import Edit, PickSummary, context_of
+from ..declared import field
 from ..fields import AngleField, Context, CountField, LengthField, PickField
 from ..registry import edit
 

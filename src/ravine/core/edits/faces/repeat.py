@@ -6,7 +6,8 @@ from ...model.references import Reference
 from ...operations import repeat
 from ...operations.work import Handle, Outcome, Work
 from .. import drawings
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import AngleField, ChoiceField, Context, CountField, LengthField, PickField
 from ..fields.shared import ALONG, AXIS
 from ..registry import edit

@@ -9,7 +9,8 @@ from ...model.references import Reference
 from ...operations import followers, resize
 from ...operations.work import Outcome, Work
 from ...units import editable_length
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import ChoiceField, Context, LengthField, PickField
 from ..fields.shared import CHAMFERS, FACE_SELECTION
 from ..registry import edit

@@ -5,7 +5,8 @@ from __future__ import annotations
 from ...model.references import Reference
 from ...operations import axes, slot
 from ...operations.work import Handle, Outcome, Work
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import Context, LengthField, PickField
 from ..fields.shared import ALONG, AXIS
 from ..registry import edit

@@ -7,7 +7,8 @@ from ...model.references import Reference
 from ...operations import split_face
 from ...operations.work import Outcome, Work
 from .. import drawings
-from ..base import Edit, field
+from ..base import Edit
+from ..declared import field
 from ..fields import ChoiceField, Context, PickField, ShareField
 from ..registry import edit
 

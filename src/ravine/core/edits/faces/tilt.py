@@ -6,7 +6,8 @@ from ...model.references import Reference
 from ...operations import followers, tilt
 from ...operations.work import Handle, Outcome, Work
 from ...units import format_angle
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import AngleField, Context, PickField
 from ..fields.shared import CHAMFERS, FACE_SELECTION
 from ..registry import edit

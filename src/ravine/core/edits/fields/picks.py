@@ -43,6 +43,8 @@ class PickField(Field):
     def read(self, raw: Any, context: Context) -> tuple[Reference, ...]:
         if isinstance(raw, str):
             raw = [raw] if raw.startswith("set:") else [part for part in re.split(r"[,\s]+", raw) if part]
+        elif isinstance(getattr(raw, "id", None), str):
+            raw = [raw]
         if not isinstance(raw, Iterable):
             raise EditError(f"{self.label} takes ids such as {self.element[0]}12")
         texts: list[str] = []
@@ -156,12 +158,13 @@ class PickField(Field):
 
     def schema(self) -> dict:
         letter = "".join({"area": "a", "facet": "t"}.get(e) or text_id(e, 0)[0] for e in self.elements)
+        spot = "(:[-0-9.e]+)*" if set(letter) & set("at") else ""
         letter = f"[{letter}]" if self.also else letter
         return {
             "type": "array",
             "items": {
                 "type": "string",
-                "pattern": f"^{letter}[0-9]+{'(:[-0-9.e]+)*' if set(letter) & set('at') else ''}$",
+                **({} if "node" in self.elements else {"pattern": f"^{letter}[0-9]+{spot}(@n[0-9]+)?$"}),
             },
             "minItems": self.minimum,
             "description": self.help,

@@ -1,5 +1,5 @@
 """How parts look and what they are made of."""
 
-from ..registry import load_family
+from ..declared import load_family
 
 load_family(__name__, __path__)

@@ -10,7 +10,8 @@ from ...model.references import Reference
 from ...model.snapshot import Snapshot
 from ...operations.work import Outcome, Work
 from .. import drawings
-from ..base import Edit, field
+from ..base import Edit
+from ..declared import field
 from ..fields import ChoiceField, ColourField, PickField
 from ..registry import edit
 

@@ -8,7 +8,8 @@ from ...model.materials import MATERIALS
 from ...model.references import Reference
 from ...operations import facts
 from ...operations.work import Outcome, Work
-from ..base import Edit, field
+from ..base import Edit
+from ..declared import field
 from ..fields import ChoiceField, PickField
 from ..registry import edit
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 from ...model.references import Reference
 from ...operations import mesh_to_solid
 from ...operations.work import Outcome, Work
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import ChoiceField
 from ..fields.shared import DEVIATION, PARTS
 from ..registry import edit

@@ -6,7 +6,8 @@ from ...model.references import Reference
 from ...operations import recognise
 from ...operations.work import Outcome, Work
 from .. import drawings
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import ChoiceField, Context
 from ..fields.shared import DEVIATION, PARTS
 from ..registry import edit

@@ -1,5 +1,5 @@
 """What is drawn in a sketch."""
 
-from ..registry import load_family
+from ..declared import load_family
 
 load_family(__name__, __path__)

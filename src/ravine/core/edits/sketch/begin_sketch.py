@@ -10,7 +10,8 @@ from ...model.snapshot import Snapshot
 from ...operations import planes, reshaping
 from ...operations.work import Fact, Outcome, Work
 from ...sketch.entities import Plane, Sketch
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import AngleField, ChoiceField, Context, CountField, LengthField, PickField
 from ..registry import edit
 

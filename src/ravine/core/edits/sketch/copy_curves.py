@@ -14,7 +14,8 @@ from ...sketch.copying import along, around, copy
 from ...sketch.drawing import Pen, Spot
 from ...sketch.entities import Curve, Sketch
 from .. import drawings
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import AngleField, ChoiceField, Context, CountField, PickField, PlacesField
 from ..registry import edit
 

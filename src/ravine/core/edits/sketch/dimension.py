@@ -13,7 +13,8 @@ from ...sketch.constraints import fit, measured
 from ...sketch.entities import Constraint, Sketch
 from ...sketch.solver import solve
 from ...units import check_name, names_in
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import AngleField, ChoiceField, Context, FormulaField, PickField, TextField
 from ..registry import edit
 

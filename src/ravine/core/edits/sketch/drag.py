@@ -6,7 +6,8 @@ from ...model.references import Reference
 from ...operations import sketching
 from ...operations.work import Outcome, Work
 from ...sketch.drawing import Spot, drag, moved_by
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import PickField, PlacesField
 from ..registry import edit
 

@@ -10,7 +10,8 @@ from ...operations import sketching
 from ...operations.work import Outcome, Work
 from ...sketch.drawing import SHAPES, SIZED, Asked, Spot, draw
 from ...sketch.entities import Sketch
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import ChoiceField, Context, CountField, LengthField, PickField, PlacesField, TextField
 from ..fields.shared import LETTERS
 from ..registry import edit

@@ -6,7 +6,8 @@ from ...errors import EditError
 from ...model.references import Reference
 from ...operations import formulas, sketching
 from ...operations.work import Outcome, Work
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import PickField
 from ..registry import edit
 

@@ -8,7 +8,8 @@ from ...operations import sketching
 from ...operations.work import Outcome, Work
 from ...sketch.constraints import fit
 from ...sketch.entities import Sketch
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import ChoiceField, PickField
 from ..registry import edit
 

@@ -13,7 +13,8 @@ from ...sketch.copying import along, around
 from ...sketch.drawing import Spot
 from ...sketch.entities import Flat, Sketch
 from ...sketch.solver import solve
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import AngleField, PickField, PlacesField
 from ..registry import edit
 

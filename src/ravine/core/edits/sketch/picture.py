@@ -10,7 +10,8 @@ from ...model.references import Reference
 from ...operations import sketching
 from ...operations.work import Fact, Outcome, Work
 from ...sketch.drawing import Spot
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import ChoiceField, Context, LengthField, PickField, PlacesField, ShareField
 from ..registry import edit
 

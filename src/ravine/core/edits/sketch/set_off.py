@@ -10,7 +10,8 @@ from ...operations import sketching
 from ...operations.work import Outcome, Work
 from ...sketch.entities import Sketch
 from ...sketch.parallels import close_ends, open_ends, set_off
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import ChoiceField, LengthField, PickField
 from ..registry import edit
 

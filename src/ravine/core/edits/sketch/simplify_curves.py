@@ -6,7 +6,8 @@ from ...model.references import Reference
 from ...operations import simplify_curves
 from ...operations.work import Outcome, Work
 from .. import drawings
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import ChoiceField, LengthField, PickField
 from ..fields.shared import WITH
 from ..registry import edit

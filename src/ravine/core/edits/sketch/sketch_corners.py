@@ -11,7 +11,8 @@ from ...operations.work import Outcome, Work
 from ...sketch.entities import Sketch
 from ...sketch.trimming import round_corner
 from .. import drawings
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import LengthField, PickField
 from ..registry import edit
 

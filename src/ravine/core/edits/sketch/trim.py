@@ -7,7 +7,8 @@ from ...operations import sketching
 from ...operations.work import Outcome, Work
 from ...sketch.drawing import Spot
 from ...sketch.trimming import trim
-from ..base import Edit, PickSummary, field
+from ..base import Edit, PickSummary
+from ..declared import field
 from ..fields import PickField, PlacesField
 from ..registry import edit
 

@@ -6,7 +6,8 @@ from ...errors import CannotDo
 from ...model.references import Reference
 from ...operations import extrude
 from ...operations.work import Handle, Outcome, Work
-from ..base import Edit, field
+from ..base import Edit
+from ..declared import field
 from ..fields import AngleField, ChoiceField, Context, LengthField, PickField
 from ..fields.shared import WAY
 from ..registry import edit

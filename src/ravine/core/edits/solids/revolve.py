@@ -7,7 +7,8 @@ import math
 from ...model.references import Reference
 from ...operations import revolve
 from ...operations.work import Outcome, Work
-from ..base import Edit, field
+from ..base import Edit
+from ..declared import field
 from ..fields import AngleField, Context, PickField
 from ..fields.shared import WAY
 from ..registry import edit

@@ -5,7 +5,8 @@ from __future__ import annotations
 from ...model.references import Reference
 from ...operations import sweep
 from ...operations.work import Outcome, Work
-from ..base import Edit, field
+from ..base import Edit
+from ..declared import field
 from ..fields import Context, PickField
 from ..fields.shared import WAY
 from ..registry import edit

@@ -240,7 +240,7 @@ export class Line {
 
   /** What is filled in besides the pick itself. */
   others() {
-    const { [sure(this.opened.dataset.pickField)]: _, ...rest } = this.values();
+    const { [this.opened.dataset.pickField ?? ""]: _, ...rest } = this.values();
     return rest;
   }
 
@@ -251,7 +251,7 @@ export class Line {
     if (!names.length) return null;
     const now = this.values();
     const values = Object.fromEntries(names.map((name) => [name, Array.isArray(now[name]) ? now[name].join(" ") : now[name]]));
-    return { edit: sure(edit), picked: [now[sure(pickField)]].flat(), values };
+    return { edit: sure(edit), picked: [now[pickField ?? ""] ?? []].flat(), values };
   }
 
   /** Typing an edit from its first letter. */

@@ -40,7 +40,7 @@ export class Drawing {
   get counts() {
     const counts = JSON.parse(sure(this.input).dataset.counts || "{}");
     const shape = /** @type {HTMLSelectElement|null} */ (this.bench.line.opened.elements.namedItem("shape"))?.value;
-    return "single" in sure(this.input).dataset ? [1, 1] : counts[sure(shape)] || [1, 0];
+    return "single" in sure(this.input).dataset ? [1, 1] : counts[shape ?? ""] || [1, 0];
   }
 
   /** The places, with the one under the pointer where one more is wanted; null while they are too few. */

@@ -1,0 +1,788 @@
+"""Written by `python -m ravine.cli.typed_calls` from the declarations of edits and studies; not by hand."""
+
+from collections.abc import Mapping, Sequence
+from typing import Any, Literal, Protocol, overload
+
+from .edits.perform import Change
+
+class HasId(Protocol):
+    @property
+    def id(self) -> str: ...
+
+Picks = str | HasId | Sequence[str | HasId]
+
+class Calls:
+    def do_named(self, name: str, values: Mapping[str, Any]) -> Change: ...
+    def study_named(self, name: str, values: Mapping[str, Any]) -> Any: ...
+    @overload
+    def do(
+        self,
+        name: Literal["chamfer"],
+        *,
+        edges: Picks,
+        size: str | float,
+        second: str | float = ...,
+        angle: str | float = ...,
+        side: Literal["first", "other"] = ...,
+        run: Literal["tangent", "loop"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["check up"], *, parts: Picks = ..., format: Literal["text", "json"] = ...) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["combine"],
+        *,
+        way: Literal["unite", "cut", "common"] = ...,
+        part: Picks,
+        tools: Picks,
+        after: Literal["go", "stay"] = ...,
+        drop: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["copy curves"],
+        *,
+        curves: Picks,
+        way: Literal["row", "around", "mirrored"] = ...,
+        step: str = ...,
+        middle: str = ...,
+        angle: str | float = ...,
+        count: int | str = ...,
+        line: Picks = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["decimate"], *, parts: Picks, share: str | float = ...) -> Change: ...
+    @overload
+    def do(self, name: Literal["delete body"], *, parts: Picks) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["dimension"],
+        *,
+        on: Picks,
+        kind: Literal["distance", "across", "upwards", "angle", "radius", "diameter"] = ...,
+        size: str | float = ...,
+        angle: str | float = ...,
+        called: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["drag"], *, what: Picks, to: str) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["draw"],
+        *,
+        sketch: Picks,
+        shape: Literal[
+            "line",
+            "rectangle",
+            "rectangle about",
+            "circle",
+            "circle through",
+            "arc",
+            "arc about",
+            "arc going on",
+            "ellipse",
+            "polygon",
+            "polygon over",
+            "slot",
+            "spline",
+            "dot",
+            "text",
+            "touching line",
+        ] = ...,
+        places: str,
+        size: str | float = ...,
+        count: int | str = ...,
+        words: str = ...,
+        font: Literal["sans", "bold", "serif", "mono"] = ...,
+        about: Picks = ...,
+        role: Literal["outline", "helper"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["drill"],
+        *,
+        face: Picks,
+        kind: Literal["clearance", "tapped", "counterbored", "countersunk", "plain"] = ...,
+        screw: Literal[
+            "M1.6",
+            "M2",
+            "M2.5",
+            "M3",
+            "M4",
+            "M5",
+            "M6",
+            "M8",
+            "M10",
+            "M12",
+            "M16",
+            "M20",
+            "M24",
+            "#4-40",
+            "#6-32",
+            "#8-32",
+            "#10-24",
+            "1/4-20",
+            "5/16-18",
+            "3/8-16",
+            "1/2-13",
+            "5/8-11",
+            "3/4-10",
+        ] = ...,
+        fit: Literal["close", "medium", "free"] = ...,
+        diameter: str | float = ...,
+        across: str | float = ...,
+        up: str | float = ...,
+        start: Picks = ...,
+        depth: str | float = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["edges out"],
+        *,
+        edges: Picks,
+        distance: str | float,
+        along: Literal["x", "y", "z"] = ...,
+        axis: Picks = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["erase"], *, what: Picks) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["export"],
+        *,
+        parts: Picks = ...,
+        format: Literal["step", "iges", "brep", "stl", "obj", "ply", "3mf", "glb"] = ...,
+        units: Literal["mm", "cm", "m", "in", "ft"] = ...,
+        tolerance: str | float = ...,
+        file_name: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["extend"], *, curve: Picks, at: str) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["extrude"],
+        *,
+        areas: Picks,
+        distance: str | float = ...,
+        until: Picks = ...,
+        sides: Literal["one", "both"] = ...,
+        taper: str | float = ...,
+        way: Literal["joining", "apart", "cutting"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["fill"], *, edges: Picks) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["give back"],
+        *,
+        face: Picks,
+        share: str | float = ...,
+        end: Literal["first", "second"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["hollow"],
+        *,
+        faces: Picks,
+        thickness: str | float,
+        other: str | float = ...,
+        thick: Picks = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["import"],
+        *,
+        path: str,
+        units: Literal["mm", "cm", "m", "in", "ft"] = ...,
+        name_as: str = ...,
+        what: Literal["parts", "locked", "light"] = ...,
+        tree: Literal["kept", "one"] = ...,
+        heal: Literal["usual", "leave", "stitch", "mend"] = ...,
+        widest: str | float = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["imprint"], *, areas: Picks) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["keep"],
+        *,
+        on: Picks,
+        rule: Literal[
+            "together",
+            "level",
+            "upright",
+            "parallel",
+            "square",
+            "in line",
+            "equal",
+            "one middle",
+            "middle",
+            "mirrored",
+            "on",
+            "tangent",
+            "fixed",
+        ] = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["letter"],
+        *,
+        face: Picks,
+        words: str,
+        font: Literal["sans", "bold", "serif", "mono"] = ...,
+        height: str | float = ...,
+        way: Literal["raised", "cut"] = ...,
+        depth: str | float = ...,
+        across: str | float = ...,
+        up: str | float = ...,
+        angle: str | float = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["line up"],
+        *,
+        faces: Picks,
+        stays: Literal["first", "second"] = ...,
+        moving: Literal["feature", "part"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["lock"], *, parts: Picks, state: Literal["locked", "unlocked"] = ...) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["loft"],
+        *,
+        areas: Picks,
+        walls: Literal["smooth", "straight"] = ...,
+        guide: Picks = ...,
+        way: Literal["joining", "apart", "cutting"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["mend"],
+        *,
+        what: Literal[
+            "everything",
+            "missing faces",
+            "gaps",
+            "turned faces",
+            "duplicate faces",
+            "crossing outlines",
+            "slivers",
+            "coarse tolerances",
+            "split faces",
+            "spline faces",
+            "holes",
+            "turned triangles",
+            "doubled triangles",
+            "crowded edges",
+            "needles",
+            "crumbs",
+        ] = ...,
+        parts: Picks,
+        widest: str | float = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["merge"], *, parts: Picks) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["mesh to solid"],
+        *,
+        parts: Picks,
+        deviation: str | float = ...,
+        place: Literal["instead", "beside"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["mirror"],
+        *,
+        parts: Picks,
+        face: Picks = ...,
+        along: Literal["x", "y", "z"] = ...,
+        height: str | float = ...,
+        result: Literal["apart", "joined", "linked"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["move body"],
+        *,
+        way: Literal["move", "copy"] = ...,
+        parts: Picks,
+        along: Literal["x", "y", "z"] = ...,
+        axis: Picks = ...,
+        distance: str | float = ...,
+        until: Picks = ...,
+        angle: str | float = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["move curves"],
+        *,
+        curves: Picks,
+        step: str = ...,
+        angle: str | float = ...,
+        middle: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["move faces"],
+        *,
+        distance: str | float = ...,
+        way: Literal["move", "copy"] = ...,
+        faces: Picks,
+        extent: Literal["feature", "picked"] = ...,
+        along: Literal["x", "y", "z", "normal"] = ...,
+        axis: Picks = ...,
+        until: Picks = ...,
+        angle: str | float = ...,
+        chamfers: Literal["following", "staying"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["name set"],
+        *,
+        way: Literal["keep", "add", "forget"] = ...,
+        things: Picks = ...,
+        called: str,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["pattern"],
+        *,
+        faces: Picks,
+        count: int | str = ...,
+        along: Literal["x", "y", "z", "normal"] = ...,
+        axis: Picks = ...,
+        step: str | float,
+        rows: int | str = ...,
+        across: Literal["x", "y", "z"] = ...,
+        pitch: str | float = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["pattern around"],
+        *,
+        faces: Picks,
+        count: int | str = ...,
+        axis: Picks,
+        angle: str | float = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["picture"],
+        *,
+        sketch: Picks,
+        what: Literal["scale", "fade", "drop"] = ...,
+        places: str = ...,
+        length: str | float = ...,
+        strength: str | float = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self, name: Literal["project"], *, edges: Picks, sketch: Picks, role: Literal["outline", "helper"] = ...
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["push"],
+        *,
+        faces: Picks,
+        distance: str | float = ...,
+        until: Picks = ...,
+        riders: Literal["alone", "coplanar", "alike", "pattern"] = ...,
+        sides: Literal["one", "both"] = ...,
+        border: Literal["following", "kept"] = ...,
+        chamfers: Literal["following", "staying"] = ...,
+        touching: Literal["joining", "keeping apart"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["recognise"],
+        *,
+        parts: Picks,
+        deviation: str | float = ...,
+        what: Literal["faces", "surfaces"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["recount"],
+        *,
+        face: Picks,
+        count: int | str,
+        rows: int | str = ...,
+        step: str | float = ...,
+        angle: str | float = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["remove"],
+        *,
+        faces: Picks,
+        riders: Literal["alone", "coplanar", "alike", "pattern"] = ...,
+        extent: Literal["feature", "picked"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["rename"], *, part: Picks, to: str) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["repeat parts"],
+        *,
+        parts: Picks,
+        count: int | str = ...,
+        along: Literal["x", "y", "z"] = ...,
+        step: str | float,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["repeat parts around"],
+        *,
+        parts: Picks,
+        count: int | str = ...,
+        axis: Picks,
+        angle: str | float = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["replace"], *, part: Picks, newer: Picks, near: str | float = ...) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["resize"],
+        *,
+        size: str | float = ...,
+        measure: Literal["diameter", "radius", "thickness", "width"] = ...,
+        faces: Picks,
+        riders: Literal["alone", "coplanar", "alike", "pattern"] = ...,
+        like: Picks = ...,
+        chamfers: Literal["following", "staying"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["revolve"],
+        *,
+        areas: Picks,
+        axis: Picks,
+        angle: str | float = ...,
+        way: Literal["joining", "apart", "cutting"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["rib"],
+        *,
+        curve: Picks,
+        side: Literal["either", "left", "right"] = ...,
+        thickness: str | float = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["round"],
+        *,
+        edges: Picks,
+        size: str | float,
+        end: str | float = ...,
+        run: Literal["tangent", "loop"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["round corners"], *, corners: Picks, radius: str | float) -> Change: ...
+    @overload
+    def do(self, name: Literal["round over"], *, faces: Picks) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["save section"],
+        *,
+        at: str,
+        parts: Picks = ...,
+        format: Literal["svg", "dxf"] = ...,
+        hatching: Literal["hatched", "plain"] = ...,
+        file_name: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["save sketch"], *, sketch: Picks, format: Literal["dxf", "svg"] = ...) -> Change: ...
+    @overload
+    def do(
+        self, name: Literal["scale"], *, parts: Picks, factor: str | float, centre: Literal["middle", "origin"] = ...
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["section curves"],
+        *,
+        sketches: Picks,
+        parts: Picks = ...,
+        kinds: Literal["arcs", "lines", "splines"] = ...,
+        deviation: str | float = ...,
+        shortest: str | float = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["set face finish"],
+        *,
+        faces: Picks,
+        surface: Literal[
+            "plain",
+            "oiled oak",
+            "dark walnut",
+            "birch plywood",
+            "brushed aluminium",
+            "cast aluminium",
+            "polished steel",
+            "blackened steel",
+            "brass",
+            "bronze",
+            "glossy plastic",
+            "satin plastic",
+            "grained plastic",
+            "printed plastic",
+            "rubber",
+            "matt paint",
+            "gloss paint",
+            "hammered paint",
+        ] = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["set face finish colour"], *, faces: Picks, colour: str = ...) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["set finish"],
+        *,
+        parts: Picks,
+        surface: Literal[
+            "plain",
+            "oiled oak",
+            "dark walnut",
+            "birch plywood",
+            "brushed aluminium",
+            "cast aluminium",
+            "polished steel",
+            "blackened steel",
+            "brass",
+            "bronze",
+            "glossy plastic",
+            "satin plastic",
+            "grained plastic",
+            "printed plastic",
+            "rubber",
+            "matt paint",
+            "gloss paint",
+            "hammered paint",
+        ] = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["set finish colour"], *, parts: Picks, colour: str = ...) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["set material"],
+        *,
+        parts: Picks,
+        material: Literal[
+            "cast aluminium",
+            "wrought aluminium",
+            "structural steel",
+            "stainless steel",
+            "tin bronze",
+            "brass",
+            "ABS",
+            "polyamide 12",
+            "polycarbonate",
+            "PETG",
+            "acetal",
+            "silicone rubber",
+        ] = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["set off"],
+        *,
+        curve: Picks,
+        distance: str | float,
+        corners: Literal["sharp", "round"] = ...,
+        sides: Literal["one", "both"] = ...,
+        ends: Literal["open", "straight", "round"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["simplify curves"],
+        *,
+        curves: Picks,
+        kinds: Literal["arcs", "lines", "splines"] = ...,
+        deviation: str | float = ...,
+        shortest: str | float = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["sketch"],
+        *,
+        on: Picks = ...,
+        plane: Literal["xy", "xz", "yz"] = ...,
+        offset: str | float = ...,
+        angle: str | float = ...,
+        count: int | str = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["slot"],
+        *,
+        faces: Picks,
+        distance: str | float,
+        along: Literal["x", "y", "z", "normal"] = ...,
+        axis: Picks = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["smooth"], *, parts: Picks, rounds: int | str = ...) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["split"],
+        *,
+        parts: Picks,
+        face: Picks = ...,
+        along: Literal["x", "y", "z"] = ...,
+        height: str | float = ...,
+        drop: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["split curve"], *, curve: Picks, at: str) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["split face"],
+        *,
+        faces: Picks,
+        way: Literal["plane", "corners", "square", "part", "across", "along"] = ...,
+        tool: Picks = ...,
+        share: str | float = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["stitch"], *, parts: Picks, tolerance: str | float = ...) -> Change: ...
+    @overload
+    def do(
+        self, name: Literal["sweep"], *, areas: Picks, along: Picks, way: Literal["joining", "apart", "cutting"] = ...
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["thicken"],
+        *,
+        faces: Picks,
+        thickness: str | float,
+        sides: Literal["one", "both"] = ...,
+        way: Literal["joining", "apart", "cutting"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["tilt"],
+        *,
+        faces: Picks,
+        riders: Literal["alone", "coplanar", "alike", "pattern"] = ...,
+        angle: str | float,
+        axis: Picks,
+        chamfers: Literal["following", "staying"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["trim"], *, curve: Picks, at: str) -> Change: ...
+    @overload
+    def do(self, name: Literal["turn over"], *, faces: Picks) -> Change: ...
+    @overload
+    def do(self, name: Literal["twist"], *, face: Picks, angle: str | float, axis: Picks = ...) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["wind"],
+        *,
+        areas: Picks,
+        axis: Picks,
+        height: str | float,
+        pitch: str | float,
+        hand: Literal["right", "left"] = ...,
+        taper: str | float = ...,
+        way: Literal["joining", "apart", "cutting"] = ...,
+    ) -> Change: ...
+    @overload
+    def study(
+        self, name: Literal["alike"], *, picked: str, tolerance: str | float = ..., everywhere: bool = ...
+    ) -> Any: ...
+    @overload
+    def study(
+        self, name: Literal["bounds"], *, edit: str, values: Mapping[str, Any] | Sequence[Any], of: str
+    ) -> Any: ...
+    @overload
+    def study(self, name: Literal["check up"]) -> Any: ...
+    @overload
+    def study(self, name: Literal["clearance"], *, within: str | float = ..., hidden: Sequence[str] = ...) -> Any: ...
+    @overload
+    def study(self, name: Literal["cut"], *, plane: Sequence[float], hidden: Sequence[str] = ...) -> Any: ...
+    @overload
+    def study(self, name: Literal["describe"], *, picked: Sequence[str] = ..., stage: str = ...) -> Any: ...
+    @overload
+    def study(self, name: Literal["fits"], *, picked: Sequence[str]) -> Any: ...
+    @overload
+    def study(
+        self, name: Literal["grow selection"], *, picked: Sequence[str], way: Literal["loop", "run", "chain"] = ...
+    ) -> Any: ...
+    @overload
+    def study(self, name: Literal["map"], *, kind: str, nodes: Sequence[str], pull: str = ...) -> Any: ...
+    @overload
+    def study(self, name: Literal["masses"]) -> Any: ...
+    @overload
+    def study(self, name: Literal["mesh"], *, body: str) -> Any: ...
+    @overload
+    def study(self, name: Literal["overlap"], *, nodes: Sequence[str]) -> Any: ...
+    @overload
+    def study(self, name: Literal["pins"], *, pins: Mapping[str, Any] | Sequence[Any]) -> Any: ...
+    @overload
+    def study(self, name: Literal["plane through"], *, picked: Picks) -> Any: ...
+    @overload
+    def study(self, name: Literal["portrait"]) -> Any: ...
+    @overload
+    def study(self, name: Literal["read ahead"]) -> Any: ...
+    @overload
+    def study(self, name: Literal["section facts"], *, plane: Sequence[float], hidden: Sequence[str] = ...) -> Any: ...
+    @overload
+    def study(
+        self,
+        name: Literal["section width"],
+        *,
+        plane: Sequence[float],
+        hidden: Sequence[str] = ...,
+        at: Sequence[float],
+    ) -> Any: ...
