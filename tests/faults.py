@@ -6,6 +6,8 @@ from __future__ import annotations
 import os
 import time
 
+import OCP.StdFail
+
 from ravine.core.edits.base import Edit
 from ravine.core.edits.declared import field
 from ravine.core.edits.fields import ChoiceField
@@ -28,7 +30,15 @@ def _eat() -> None:
         held.append(bytearray(64 << 20))
 
 
-FAULTS = {"hang": _hang, "crash": _crash, "eat": _eat}
+def _kernel() -> None:
+    raise OCP.StdFail.StdFail_NotDone("no way through")
+
+
+def _wrong() -> None:
+    raise KeyError("hinge")
+
+
+FAULTS = {"hang": _hang, "crash": _crash, "eat": _eat, "kernel": _kernel, "wrong": _wrong}
 
 
 @task

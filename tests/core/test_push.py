@@ -94,7 +94,7 @@ def test_there_and_back_and_undo_gives_the_same_bytes(tmp_path):
         ({"distance": "5", "faces": []}, "pick 1 face first"),
         ({"distance": "5", "faces": ["e1"]}, "not an edge"),
         ({"distance": "5", "touching": "perhaps"}, "one of"),
-        ({"distance": "5", "twist": 1}, "no gap"),
+        ({"distance": "5", "twist": 1}, "no field"),
         ({"distance": True}, "takes a length"),
     ],
 )

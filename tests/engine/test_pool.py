@@ -5,11 +5,13 @@ import time
 
 import pytest
 
-from ravine.core import Cancelled, EditError
+from ravine.core import Cancelled, EditError, RavineError
 from ravine.core.model.snapshot import Snapshot
+from ravine.engine import child, tasks
 from ravine.engine.client import LocalEngine
 from ravine.engine.pool import Settings
-from ravine.engine.wire import EngineFailure
+from ravine.engine.wire import Call, EngineFailure, GaveUp, ProgramFault
+from tests import faults
 from tests.parts import boss_block, step_file
 
 
@@ -49,7 +51,14 @@ def model(engine, tmp_path):
 
 
 @pytest.mark.parametrize(
-    ("kind", "words"), [("crash", "crashed"), ("hang", "did not finish within 1 s"), ("eat", "more memory|crashed")]
+    ("kind", "words"),
+    [
+        ("crash", "crashed"),
+        ("hang", "did not finish within 1 s"),
+        ("eat", "more memory|crashed"),
+        ("kernel", r"the geometry kernel gave up on this edit \(StdFail_NotDone"),
+        ("wrong", "Ravine itself is at fault"),
+    ],
 )
 def test_a_fault_costs_that_call_only(engine, model, kind, words):
     keep, result = model
@@ -59,6 +68,16 @@ def test_a_fault_costs_that_call_only(engine, model, kind, words):
     described = engine.call("study", described_of(result), key="m", blobs=keep)
     assert dict(described["rows"])["Parts"] == "1"
     assert time.monotonic() - began < 30
+
+
+@pytest.mark.parametrize(("kind", "words"), [("kernel", "the kernel gave up"), ("wrong", "fault in the program")])
+def test_both_kinds_of_faults_are_logged_with_their_traceback(kind, words, caplog):
+    call = Call("fault", {"kind": kind})
+    assert faults.FAULTS[kind]
+    answer = child._run(call, tasks.Workshop(), None, tasks, (RavineError,))
+    assert type(answer.error) is {"kernel": GaveUp, "wrong": ProgramFault}[kind]
+    assert words in caplog.text
+    assert f"in _{kind}" in caplog.text
 
 
 def described_of(result, picked=()):

@@ -20,10 +20,10 @@ if TYPE_CHECKING:
 class Calls:
     """What `Model` and `calls.pyi` share."""
 
-    def do(self, name: str, **values: Any) -> Change:
+    def do(self, name: str, /, **values: Any) -> Change:
         return self.do_named(name, values)
 
-    def study(self, name: str, **values: Any) -> Any:
+    def study(self, name: str, /, **values: Any) -> Any:
         return self.study_named(name, values)
 
     def do_named(self, name: str, values: Mapping[str, Any]) -> Change:

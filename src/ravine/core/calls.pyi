@@ -18,6 +18,7 @@ class Calls:
     def do(
         self,
         name: Literal["chamfer"],
+        /,
         *,
         edges: Picks,
         size: str | float,
@@ -27,11 +28,14 @@ class Calls:
         run: Literal["tangent", "loop"] = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["check up"], *, parts: Picks = ..., format: Literal["text", "json"] = ...) -> Change: ...
+    def do(
+        self, name: Literal["check up"], /, *, parts: Picks = ..., format: Literal["text", "json"] = ...
+    ) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["combine"],
+        /,
         *,
         way: Literal["unite", "cut", "common"] = ...,
         part: Picks,
@@ -43,6 +47,7 @@ class Calls:
     def do(
         self,
         name: Literal["copy curves"],
+        /,
         *,
         curves: Picks,
         way: Literal["row", "around", "mirrored"] = ...,
@@ -53,13 +58,14 @@ class Calls:
         line: Picks = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["decimate"], *, parts: Picks, share: str | float = ...) -> Change: ...
+    def do(self, name: Literal["decimate"], /, *, parts: Picks, share: str | float = ...) -> Change: ...
     @overload
-    def do(self, name: Literal["delete body"], *, parts: Picks) -> Change: ...
+    def do(self, name: Literal["delete body"], /, *, parts: Picks) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["dimension"],
+        /,
         *,
         on: Picks,
         kind: Literal["distance", "across", "upwards", "angle", "radius", "diameter"] = ...,
@@ -68,11 +74,12 @@ class Calls:
         called: str = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["drag"], *, what: Picks, to: str) -> Change: ...
+    def do(self, name: Literal["drag"], /, *, what: Picks, to: str) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["draw"],
+        /,
         *,
         sketch: Picks,
         shape: Literal[
@@ -105,6 +112,7 @@ class Calls:
     def do(
         self,
         name: Literal["drill"],
+        /,
         *,
         face: Picks,
         kind: Literal["clearance", "tapped", "counterbored", "countersunk", "plain"] = ...,
@@ -144,6 +152,7 @@ class Calls:
     def do(
         self,
         name: Literal["edges out"],
+        /,
         *,
         edges: Picks,
         distance: str | float,
@@ -151,11 +160,12 @@ class Calls:
         axis: Picks = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["erase"], *, what: Picks) -> Change: ...
+    def do(self, name: Literal["erase"], /, *, what: Picks) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["export"],
+        /,
         *,
         parts: Picks = ...,
         format: Literal["step", "iges", "brep", "stl", "obj", "ply", "3mf", "glb"] = ...,
@@ -164,11 +174,12 @@ class Calls:
         file_name: str = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["extend"], *, curve: Picks, at: str) -> Change: ...
+    def do(self, name: Literal["extend"], /, *, curve: Picks, at: str) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["extrude"],
+        /,
         *,
         areas: Picks,
         distance: str | float = ...,
@@ -178,11 +189,12 @@ class Calls:
         way: Literal["joining", "apart", "cutting"] = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["fill"], *, edges: Picks) -> Change: ...
+    def do(self, name: Literal["fill"], /, *, edges: Picks) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["give back"],
+        /,
         *,
         face: Picks,
         share: str | float = ...,
@@ -192,6 +204,7 @@ class Calls:
     def do(
         self,
         name: Literal["hollow"],
+        /,
         *,
         faces: Picks,
         thickness: str | float,
@@ -202,6 +215,7 @@ class Calls:
     def do(
         self,
         name: Literal["import"],
+        /,
         *,
         path: str,
         units: Literal["mm", "cm", "m", "in", "ft"] = ...,
@@ -212,11 +226,12 @@ class Calls:
         widest: str | float = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["imprint"], *, areas: Picks) -> Change: ...
+    def do(self, name: Literal["imprint"], /, *, areas: Picks) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["keep"],
+        /,
         *,
         on: Picks,
         rule: Literal[
@@ -239,6 +254,7 @@ class Calls:
     def do(
         self,
         name: Literal["letter"],
+        /,
         *,
         face: Picks,
         words: str,
@@ -254,17 +270,19 @@ class Calls:
     def do(
         self,
         name: Literal["line up"],
+        /,
         *,
         faces: Picks,
         stays: Literal["first", "second"] = ...,
         moving: Literal["feature", "part"] = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["lock"], *, parts: Picks, state: Literal["locked", "unlocked"] = ...) -> Change: ...
+    def do(self, name: Literal["lock"], /, *, parts: Picks, state: Literal["locked", "unlocked"] = ...) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["loft"],
+        /,
         *,
         areas: Picks,
         walls: Literal["smooth", "straight"] = ...,
@@ -275,6 +293,7 @@ class Calls:
     def do(
         self,
         name: Literal["mend"],
+        /,
         *,
         what: Literal[
             "everything",
@@ -298,11 +317,12 @@ class Calls:
         widest: str | float = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["merge"], *, parts: Picks) -> Change: ...
+    def do(self, name: Literal["merge"], /, *, parts: Picks) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["mesh to solid"],
+        /,
         *,
         parts: Picks,
         deviation: str | float = ...,
@@ -312,6 +332,7 @@ class Calls:
     def do(
         self,
         name: Literal["mirror"],
+        /,
         *,
         parts: Picks,
         face: Picks = ...,
@@ -323,6 +344,7 @@ class Calls:
     def do(
         self,
         name: Literal["move body"],
+        /,
         *,
         way: Literal["move", "copy"] = ...,
         parts: Picks,
@@ -336,6 +358,7 @@ class Calls:
     def do(
         self,
         name: Literal["move curves"],
+        /,
         *,
         curves: Picks,
         step: str = ...,
@@ -346,6 +369,7 @@ class Calls:
     def do(
         self,
         name: Literal["move faces"],
+        /,
         *,
         distance: str | float = ...,
         way: Literal["move", "copy"] = ...,
@@ -361,6 +385,7 @@ class Calls:
     def do(
         self,
         name: Literal["name set"],
+        /,
         *,
         way: Literal["keep", "add", "forget"] = ...,
         things: Picks = ...,
@@ -370,6 +395,7 @@ class Calls:
     def do(
         self,
         name: Literal["pattern"],
+        /,
         *,
         faces: Picks,
         count: int | str = ...,
@@ -384,6 +410,7 @@ class Calls:
     def do(
         self,
         name: Literal["pattern around"],
+        /,
         *,
         faces: Picks,
         count: int | str = ...,
@@ -394,6 +421,7 @@ class Calls:
     def do(
         self,
         name: Literal["picture"],
+        /,
         *,
         sketch: Picks,
         what: Literal["scale", "fade", "drop"] = ...,
@@ -403,12 +431,13 @@ class Calls:
     ) -> Change: ...
     @overload
     def do(
-        self, name: Literal["project"], *, edges: Picks, sketch: Picks, role: Literal["outline", "helper"] = ...
+        self, name: Literal["project"], /, *, edges: Picks, sketch: Picks, role: Literal["outline", "helper"] = ...
     ) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["push"],
+        /,
         *,
         faces: Picks,
         distance: str | float = ...,
@@ -423,6 +452,7 @@ class Calls:
     def do(
         self,
         name: Literal["recognise"],
+        /,
         *,
         parts: Picks,
         deviation: str | float = ...,
@@ -432,6 +462,7 @@ class Calls:
     def do(
         self,
         name: Literal["recount"],
+        /,
         *,
         face: Picks,
         count: int | str,
@@ -443,17 +474,19 @@ class Calls:
     def do(
         self,
         name: Literal["remove"],
+        /,
         *,
         faces: Picks,
         riders: Literal["alone", "coplanar", "alike", "pattern"] = ...,
         extent: Literal["feature", "picked"] = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["rename"], *, part: Picks, to: str) -> Change: ...
+    def do(self, name: Literal["rename"], /, *, part: Picks, to: str) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["repeat parts"],
+        /,
         *,
         parts: Picks,
         count: int | str = ...,
@@ -464,6 +497,7 @@ class Calls:
     def do(
         self,
         name: Literal["repeat parts around"],
+        /,
         *,
         parts: Picks,
         count: int | str = ...,
@@ -471,11 +505,12 @@ class Calls:
         angle: str | float = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["replace"], *, part: Picks, newer: Picks, near: str | float = ...) -> Change: ...
+    def do(self, name: Literal["replace"], /, *, part: Picks, newer: Picks, near: str | float = ...) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["resize"],
+        /,
         *,
         size: str | float = ...,
         measure: Literal["diameter", "radius", "thickness", "width"] = ...,
@@ -488,6 +523,7 @@ class Calls:
     def do(
         self,
         name: Literal["revolve"],
+        /,
         *,
         areas: Picks,
         axis: Picks,
@@ -498,6 +534,7 @@ class Calls:
     def do(
         self,
         name: Literal["rib"],
+        /,
         *,
         curve: Picks,
         side: Literal["either", "left", "right"] = ...,
@@ -507,6 +544,7 @@ class Calls:
     def do(
         self,
         name: Literal["round"],
+        /,
         *,
         edges: Picks,
         size: str | float,
@@ -514,13 +552,14 @@ class Calls:
         run: Literal["tangent", "loop"] = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["round corners"], *, corners: Picks, radius: str | float) -> Change: ...
+    def do(self, name: Literal["round corners"], /, *, corners: Picks, radius: str | float) -> Change: ...
     @overload
-    def do(self, name: Literal["round over"], *, faces: Picks) -> Change: ...
+    def do(self, name: Literal["round over"], /, *, faces: Picks) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["save section"],
+        /,
         *,
         at: str,
         parts: Picks = ...,
@@ -529,15 +568,16 @@ class Calls:
         file_name: str = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["save sketch"], *, sketch: Picks, format: Literal["dxf", "svg"] = ...) -> Change: ...
+    def do(self, name: Literal["save sketch"], /, *, sketch: Picks, format: Literal["dxf", "svg"] = ...) -> Change: ...
     @overload
     def do(
-        self, name: Literal["scale"], *, parts: Picks, factor: str | float, centre: Literal["middle", "origin"] = ...
+        self, name: Literal["scale"], /, *, parts: Picks, factor: str | float, centre: Literal["middle", "origin"] = ...
     ) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["section curves"],
+        /,
         *,
         sketches: Picks,
         parts: Picks = ...,
@@ -549,6 +589,7 @@ class Calls:
     def do(
         self,
         name: Literal["set face finish"],
+        /,
         *,
         faces: Picks,
         surface: Literal[
@@ -573,11 +614,12 @@ class Calls:
         ] = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["set face finish colour"], *, faces: Picks, colour: str = ...) -> Change: ...
+    def do(self, name: Literal["set face finish colour"], /, *, faces: Picks, colour: str = ...) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["set finish"],
+        /,
         *,
         parts: Picks,
         surface: Literal[
@@ -602,11 +644,12 @@ class Calls:
         ] = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["set finish colour"], *, parts: Picks, colour: str = ...) -> Change: ...
+    def do(self, name: Literal["set finish colour"], /, *, parts: Picks, colour: str = ...) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["set material"],
+        /,
         *,
         parts: Picks,
         material: Literal[
@@ -628,6 +671,7 @@ class Calls:
     def do(
         self,
         name: Literal["set off"],
+        /,
         *,
         curve: Picks,
         distance: str | float,
@@ -639,6 +683,7 @@ class Calls:
     def do(
         self,
         name: Literal["simplify curves"],
+        /,
         *,
         curves: Picks,
         kinds: Literal["arcs", "lines", "splines"] = ...,
@@ -649,6 +694,7 @@ class Calls:
     def do(
         self,
         name: Literal["sketch"],
+        /,
         *,
         on: Picks = ...,
         plane: Literal["xy", "xz", "yz"] = ...,
@@ -660,6 +706,7 @@ class Calls:
     def do(
         self,
         name: Literal["slot"],
+        /,
         *,
         faces: Picks,
         distance: str | float,
@@ -667,11 +714,12 @@ class Calls:
         axis: Picks = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["smooth"], *, parts: Picks, rounds: int | str = ...) -> Change: ...
+    def do(self, name: Literal["smooth"], /, *, parts: Picks, rounds: int | str = ...) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["split"],
+        /,
         *,
         parts: Picks,
         face: Picks = ...,
@@ -680,11 +728,12 @@ class Calls:
         drop: str = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["split curve"], *, curve: Picks, at: str) -> Change: ...
+    def do(self, name: Literal["split curve"], /, *, curve: Picks, at: str) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["split face"],
+        /,
         *,
         faces: Picks,
         way: Literal["plane", "corners", "square", "part", "across", "along"] = ...,
@@ -692,15 +741,22 @@ class Calls:
         share: str | float = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["stitch"], *, parts: Picks, tolerance: str | float = ...) -> Change: ...
+    def do(self, name: Literal["stitch"], /, *, parts: Picks, tolerance: str | float = ...) -> Change: ...
     @overload
     def do(
-        self, name: Literal["sweep"], *, areas: Picks, along: Picks, way: Literal["joining", "apart", "cutting"] = ...
+        self,
+        name: Literal["sweep"],
+        /,
+        *,
+        areas: Picks,
+        along: Picks,
+        way: Literal["joining", "apart", "cutting"] = ...,
     ) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["thicken"],
+        /,
         *,
         faces: Picks,
         thickness: str | float,
@@ -711,6 +767,7 @@ class Calls:
     def do(
         self,
         name: Literal["tilt"],
+        /,
         *,
         faces: Picks,
         riders: Literal["alone", "coplanar", "alike", "pattern"] = ...,
@@ -719,15 +776,16 @@ class Calls:
         chamfers: Literal["following", "staying"] = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["trim"], *, curve: Picks, at: str) -> Change: ...
+    def do(self, name: Literal["trim"], /, *, curve: Picks, at: str) -> Change: ...
     @overload
-    def do(self, name: Literal["turn over"], *, faces: Picks) -> Change: ...
+    def do(self, name: Literal["turn over"], /, *, faces: Picks) -> Change: ...
     @overload
-    def do(self, name: Literal["twist"], *, face: Picks, angle: str | float, axis: Picks = ...) -> Change: ...
+    def do(self, name: Literal["twist"], /, *, face: Picks, angle: str | float, axis: Picks = ...) -> Change: ...
     @overload
     def do(
         self,
         name: Literal["wind"],
+        /,
         *,
         areas: Picks,
         axis: Picks,
@@ -739,48 +797,53 @@ class Calls:
     ) -> Change: ...
     @overload
     def study(
-        self, name: Literal["alike"], *, picked: str, tolerance: str | float = ..., everywhere: bool = ...
+        self, name: Literal["alike"], /, *, picked: str, tolerance: str | float = ..., everywhere: bool = ...
     ) -> Any: ...
     @overload
     def study(
-        self, name: Literal["bounds"], *, edit: str, values: Mapping[str, Any] | Sequence[Any], of: str
+        self, name: Literal["bounds"], /, *, edit: str, values: Mapping[str, Any] | Sequence[Any], of: str
     ) -> Any: ...
     @overload
-    def study(self, name: Literal["check up"]) -> Any: ...
-    @overload
-    def study(self, name: Literal["clearance"], *, within: str | float = ..., hidden: Sequence[str] = ...) -> Any: ...
-    @overload
-    def study(self, name: Literal["cut"], *, plane: Sequence[float], hidden: Sequence[str] = ...) -> Any: ...
-    @overload
-    def study(self, name: Literal["describe"], *, picked: Sequence[str] = ..., stage: str = ...) -> Any: ...
-    @overload
-    def study(self, name: Literal["fits"], *, picked: Sequence[str]) -> Any: ...
+    def study(self, name: Literal["check up"], /) -> Any: ...
     @overload
     def study(
-        self, name: Literal["grow selection"], *, picked: Sequence[str], way: Literal["loop", "run", "chain"] = ...
+        self, name: Literal["clearance"], /, *, within: str | float = ..., hidden: Sequence[str] = ...
     ) -> Any: ...
     @overload
-    def study(self, name: Literal["map"], *, kind: str, nodes: Sequence[str], pull: str = ...) -> Any: ...
+    def study(self, name: Literal["cut"], /, *, plane: Sequence[float], hidden: Sequence[str] = ...) -> Any: ...
     @overload
-    def study(self, name: Literal["masses"]) -> Any: ...
+    def study(self, name: Literal["describe"], /, *, picked: Sequence[str] = ..., stage: str = ...) -> Any: ...
     @overload
-    def study(self, name: Literal["mesh"], *, body: str) -> Any: ...
+    def study(self, name: Literal["fits"], /, *, picked: Sequence[str]) -> Any: ...
     @overload
-    def study(self, name: Literal["overlap"], *, nodes: Sequence[str]) -> Any: ...
+    def study(
+        self, name: Literal["grow selection"], /, *, picked: Sequence[str], way: Literal["loop", "run", "chain"] = ...
+    ) -> Any: ...
     @overload
-    def study(self, name: Literal["pins"], *, pins: Mapping[str, Any] | Sequence[Any]) -> Any: ...
+    def study(self, name: Literal["map"], /, *, kind: str, nodes: Sequence[str], pull: str = ...) -> Any: ...
     @overload
-    def study(self, name: Literal["plane through"], *, picked: Picks) -> Any: ...
+    def study(self, name: Literal["masses"], /) -> Any: ...
     @overload
-    def study(self, name: Literal["portrait"]) -> Any: ...
+    def study(self, name: Literal["mesh"], /, *, body: str) -> Any: ...
     @overload
-    def study(self, name: Literal["read ahead"]) -> Any: ...
+    def study(self, name: Literal["overlap"], /, *, nodes: Sequence[str]) -> Any: ...
     @overload
-    def study(self, name: Literal["section facts"], *, plane: Sequence[float], hidden: Sequence[str] = ...) -> Any: ...
+    def study(self, name: Literal["pins"], /, *, pins: Mapping[str, Any] | Sequence[Any]) -> Any: ...
+    @overload
+    def study(self, name: Literal["plane through"], /, *, picked: Picks) -> Any: ...
+    @overload
+    def study(self, name: Literal["portrait"], /) -> Any: ...
+    @overload
+    def study(self, name: Literal["read ahead"], /) -> Any: ...
+    @overload
+    def study(
+        self, name: Literal["section facts"], /, *, plane: Sequence[float], hidden: Sequence[str] = ...
+    ) -> Any: ...
     @overload
     def study(
         self,
         name: Literal["section width"],
+        /,
         *,
         plane: Sequence[float],
         hidden: Sequence[str] = ...,

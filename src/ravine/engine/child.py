@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ctypes
 import importlib
+import logging
 import os
 import resource
 import signal
@@ -11,8 +12,9 @@ import time
 from multiprocessing.connection import Connection
 from typing import Any
 
-from .wire import Call, CancelCall, Done, Failed, Needs, Progressed
+from .wire import Call, CancelCall, Done, Failed, GaveUp, Needs, OutOfMemory, ProgramFault, Progressed
 
+log = logging.getLogger("ravine.worker")
 _PR_SET_PDEATHSIG = 1
 
 
@@ -57,6 +59,7 @@ def main(connection: Connection, memory_bytes: int, extra: str | None) -> None:
 
 def _run(call: Call, workshop: Any, connection: Connection, tasks: Any, expected: tuple) -> Done | Failed | Needs:
     from ravine.core import Cancelled
+    from ravine.core.operations.ladder import FAILURES
 
     last = 0.0
 
@@ -78,6 +81,10 @@ def _run(call: Call, workshop: Any, connection: Connection, tasks: Any, expected
     except expected as error:
         return Failed(error)
     except MemoryError:
-        return Failed(RuntimeError("memory"))
-    except Exception as error:  # noqa: BLE001  the kernel raises types of its own; the engine words them
-        return Failed(RuntimeError(f"{type(error).__name__}: {error}"))
+        return Failed(OutOfMemory())
+    except FAILURES as error:
+        log.warning("the kernel gave up on %s", call.task, exc_info=True)
+        return Failed(OutOfMemory() if "bad_alloc" in str(error) else GaveUp(f"{type(error).__name__}: {error}"))
+    except Exception as error:  # whatever else comes is a fault in the program, and is told as one
+        log.exception("fault in the program, in %s", call.task)
+        return Failed(OutOfMemory() if "bad_alloc" in str(error) else ProgramFault(f"{type(error).__name__}: {error}"))

@@ -12,7 +12,7 @@ from multiprocessing.process import BaseProcess
 from ravine.core import Cancelled, RavineError
 
 from . import child
-from .wire import Call, CancelCall, Done, EngineFailure, Failed, Needs, Progress
+from .wire import Call, CancelCall, Done, EngineFailure, Failed, GaveUp, Needs, OutOfMemory, Progress
 
 CANCEL_GRACE = 1.5  # seconds a child has to notice a cancel before it is killed
 START_LIMIT = 60.0
@@ -176,9 +176,14 @@ class Pool:
     def _word(error: Exception) -> Exception:
         if isinstance(error, RavineError):
             return error
-        if str(error) == "memory" or "bad_alloc" in str(error):
+        if isinstance(error, OutOfMemory):
             return EngineFailure("this edit needed more memory than a worker may have; nothing changed")
-        return EngineFailure(f"the geometry kernel gave up on this edit ({error}); nothing changed")
+        if isinstance(error, GaveUp):
+            return EngineFailure(f"the geometry kernel gave up on this edit ({error}); nothing changed")
+        return EngineFailure(
+            f"Ravine itself is at fault here, not the model or the value ({error}); nothing changed, and the engine's "
+            f"log has the details"
+        )
 
     def cancel(self, token: str) -> None:
         """Ask a running call to stop; kill its child when it does not notice soon."""

@@ -46,7 +46,7 @@ class Done:
 
 @dataclass(frozen=True)
 class Failed:
-    """The core refused: an expected error with words for the user."""
+    """The core refused (RavineError, with words for the user), or one of the three below."""
 
     error: Exception
 
@@ -59,6 +59,18 @@ class CancelCall:
 @dataclass(frozen=True)
 class StatusCall:
     pass
+
+
+class GaveUp(Exception):
+    """The kernel raised something of its own."""
+
+
+class OutOfMemory(Exception):
+    """The worker may not have as much as the call needs."""
+
+
+class ProgramFault(Exception):
+    """A fault in the program: anything that nobody was prepared for."""
 
 
 class EngineFailure(RavineError):

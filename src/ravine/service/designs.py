@@ -190,7 +190,7 @@ class Designs:
         return self._call("start_line", self.head(design), name=name, picked=picked, nodes=nodes, values=values)
 
     def study(
-        self, revision: Revision, name: str, progress: Progress | None = None, token: str = "", **values: Any
+        self, revision: Revision, name: str, progress: Progress | None = None, token: str = "", /, **values: Any
     ) -> Any:
         """A computation on a state that changes nothing, as core.studies declares it.  Raises EditError, or Cancelled
         after engine.cancel(token)."""

@@ -14,6 +14,7 @@ from ravine.core.formats import ENDINGS
 from ravine.core.model.finishes import SURFACES
 from ravine.core.units import format_area, format_length, format_mass, format_volume
 from ravine.service.designs import Designs
+from ravine.service.jobs.rows import title
 
 STAGES = ["Bring in", "Mend", "Shape", "Assemble", "Sheet", "Prove", "Hand over"]
 
@@ -59,6 +60,7 @@ def register(app: Flask) -> None:
     app.add_template_filter(format_volume, "volume")
     app.add_template_filter(format_length, "length_in")
     app.add_template_filter(json.loads, "from_json")
+    app.add_template_filter(title, "job_title")
     app.add_template_global(STAGES, "stages")
     app.add_template_global({name: asdict(surface) for name, surface in SURFACES.items()}, "surfaces")
     how = {name: field for name, field in ImportFile.fields().items() if name in ("what", "tree", "heal", "widest")}

@@ -18,11 +18,11 @@ from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
 from OCP.BRepTools import BRepTools_History
 from OCP.collections import List_TopoDS_Shape
 from OCP.gp import gp_Lin, gp_Vec
-from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 
 from ..errors import EditError
-from .failures import KERNEL_FAILURES, SpoiledInput
+from .failures import SpoiledInput
 from .history import Trace
+from .merging import merged
 from .queries import face_facts, face_kind, plane_normal
 from .shapes import KINDS, Shape, ShapeIndex, as_face, items, parts_of, placed, shape_map
 
@@ -157,23 +157,17 @@ def _merge_touched(result: Shape, body: Shape, history: BRepTools_History) -> Sh
     touched = [beside for _, beside in between if not all(known[f] for f in beside)]
     if not any(_may_be_one(*(after.get("face", f) for f in list(beside)[:2])) for beside in touched):
         return result
-    unify = ShapeUpgrade_UnifySameDomain(result, True, True, False)
-    for i, beside in between:
-        if all(known[f] for f in beside):
-            unify.KeepShape(after.get("edge", i))
-    try:
-        unify.Build()
-    except KERNEL_FAILURES:
-        raise SpoiledInput from None
-    merged = ShapeIndex(unify.Shape())
-    curved = {i for i, f in enumerate(merged.all("face")) if before.find("face", f) < 0 and face_kind(f) != "plane"}
-    ring = {f for beside in merged.faces_of_edges if curved & set(beside) for f in beside}
-    suspects = [f for f in (merged.get("face", i) for i in ring) if face_kind(f) != "plane"]
-    suspects += [f for f in before.all("face") if merged.find("face", f) < 0 and face_kind(f) != "plane"]
+    apart = [after.get("edge", i) for i, beside in between if all(known[f] for f in beside)]
+    whole, further = merged(result, apart)
+    now = ShapeIndex(whole)
+    curved = {i for i, f in enumerate(now.all("face")) if before.find("face", f) < 0 and face_kind(f) != "plane"}
+    ring = {f for beside in now.faces_of_edges if curved & set(beside) for f in beside}
+    suspects = [f for f in (now.get("face", i) for i in ring) if face_kind(f) != "plane"]
+    suspects += [f for f in before.all("face") if now.find("face", f) < 0 and face_kind(f) != "plane"]
     if any(not BRepCheck_Analyzer(f, True, True).IsValid() for f in suspects):
         raise SpoiledInput
-    history.Merge(unify.History())
-    return unify.Shape()
+    history.Merge(further)
+    return whole
 
 
 def _may_be_one(a: Shape, b: Shape) -> bool:

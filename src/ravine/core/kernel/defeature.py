@@ -6,11 +6,11 @@ from collections.abc import Sequence
 
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Defeaturing
 from OCP.BRepTools import BRepTools_History
-from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 
 from ..errors import EditError
 from .boolean import single_solid, tracer
 from .history import Trace
+from .merging import merged
 from .shapes import Shape, ShapeIndex, copied
 
 
@@ -39,11 +39,6 @@ def merge_faces(body: Shape, keep_edges: Sequence[Shape]) -> tuple[Shape, Trace,
     """Faces on one surface become one across all edges but `keep_edges`; also edges that continue one another.
     Works on a copy, since the kernel may damage what it merges; gives the copy as well, in the order of `body`."""
     copy, now = copied(body)
-    unify = ShapeUpgrade_UnifySameDomain(copy, True, True, False)
-    for edge in keep_edges:
-        unify.KeepShape(now(edge))
-    unify.Build()
-    history = BRepTools_History()
-    history.Merge(unify.History())
-    result = single_solid(unify.Shape())
+    whole, history = merged(copy, [now(edge) for edge in keep_edges])
+    result = single_solid(whole)
     return result, tracer(history, result), copy

@@ -8,9 +8,9 @@ from typing import Any
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Common
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
 from OCP.gp import gp_Ax3, gp_Dir, gp_Pln, gp_Pnt
-from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 
 from ..errors import EditError
+from .merging import merged
 from .properties import rough_box
 from .shapes import Shape, parts_of
 
@@ -32,6 +32,4 @@ def slice_faces(shape: Shape, origin: Sequence[float], x: Sequence[float], norma
     faces = parts_of(common.Shape(), "face")
     if len(faces) < 2:
         return faces
-    whole = ShapeUpgrade_UnifySameDomain(common.Shape(), True, True, False)  # a plane along a face yields it in pieces
-    whole.Build()
-    return parts_of(whole.Shape(), "face")
+    return parts_of(merged(common.Shape(), [])[0], "face")  # a plane along a face yields it in pieces

@@ -7,12 +7,12 @@ from collections.abc import Sequence
 from ..errors import CannotDo
 from ..kernel.boolean import combine, single_solid
 from ..kernel.check import fault
-from ..kernel.failures import SpoiledInput
 from ..kernel.history import Trace, carry_ids
 from ..kernel.shapes import Shape, ShapeIndex, parts_of
 from ..model.derive import reshape_body
 from ..model.geometry import Solid
 from ..model.snapshot import Body, Snapshot
+from .ladder import merged_or_apart
 from .work import Work
 
 
@@ -54,10 +54,4 @@ def combine_into(
         solid = work.geometry.solid(body.shape)
         return (solid, *combine(kind, solid.shape, tools, merge=merge))
 
-    if not merge:
-        return worked(False)
-    try:
-        return worked(True)
-    except SpoiledInput:
-        work.geometry.restore(body.shape)
-        return worked(False)
+    return merged_or_apart(work, kind, [body.shape], worked) if merge else worked(False)

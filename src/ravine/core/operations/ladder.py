@@ -74,6 +74,20 @@ def climbed(work: Work, what: str, rungs: Sequence[Rung[T]]) -> T:
         raise nothing.first from None
 
 
+def merged_or_apart(work: Work, what: str, shapes: Sequence[str], way: Callable[[bool], T]) -> T:
+    """What `way` gives with faces on one surface merged; where that would do harm, with those faces left apart.
+    shapes: addresses of what merging may have spoiled, read afresh in between."""
+    try:
+        return way(True)
+    except SpoiledInput as error:
+        log.info("%s: faces stay apart: %s", what, reason_of(error))
+        for address in shapes:
+            work.geometry.restore(address)
+        found = way(False)
+        work.climbs.append(Climb(what, "faces left apart", (("faces merged", reason_of(error)),)))
+        return found
+
+
 def works(work: Work, way: Callable[[], object]) -> bool:
     """Whether it does it, for searches: leaves no trace in the record of what was tried."""
     climbs = len(work.climbs)

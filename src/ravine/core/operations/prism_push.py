@@ -14,7 +14,6 @@ import numpy as np
 from ..errors import CannotDo
 from ..kernel.boolean import Prism, combine, prism, single_solid
 from ..kernel.check import fault
-from ..kernel.failures import SpoiledInput
 from ..kernel.history import carry_ids
 from ..kernel.properties import rough_box
 from ..kernel.queries import neighbours_not_square, plane_normal
@@ -25,6 +24,7 @@ from ..model.geometry import Solid
 from ..model.snapshot import Body, Snapshot, text_id
 from ..model.words import plural
 from ..tolerances import TOUCHING
+from .ladder import merged_or_apart
 from .work import Work
 
 
@@ -113,12 +113,8 @@ class PrismPush:
             sweeps = [prism(solid.index, p.face, [distance * c for c in p.normal]).shape for p in group]
             others = self.touched(owner, sweeps)
             self.joined |= {other.id for other in others}
-        try:
-            self.combine_group(owner, group, others, merge=True)
-        except SpoiledInput:
-            for body in (owner, *others):
-                self.work.geometry.restore(body.shape)
-            self.combine_group(owner, group, others, merge=False)
+        shapes = [body.shape for body in (owner, *others)]
+        merged_or_apart(self.work, "prism", shapes, lambda merge: self.combine_group(owner, group, others, merge))
         self.drop_joined()
 
     def combine_group(self, owner: Body, group: list[_Pending], others: Sequence[Body], merge: bool) -> None:

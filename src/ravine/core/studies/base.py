@@ -6,6 +6,7 @@ address and schema of the JSON API, and the script call `model.study(…)`.  See
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar, dataclass_transform
@@ -14,6 +15,8 @@ from ..edits.declared import Declared, field
 from ..edits.fields import Context
 from ..errors import EditError
 from ..operations.work import Work
+
+log = logging.getLogger("ravine.studies")
 
 
 @dataclass(frozen=True)
@@ -58,5 +61,13 @@ def find_study(name: str) -> type[Study]:
 
 
 def study_of(name: str, raw: Mapping[str, Any], work: Work) -> Any:
-    """Read and run one."""
-    return find_study(name).read(raw, Context(work.snapshot, work.geometry)).run(work)
+    """Read and run one.  Raises EditError; what the kernel raises of its own is logged and told as one."""
+    from ..operations.ladder import FAILURES, reason_of  # loads the geometry library, which declaring does without
+
+    try:
+        return find_study(name).read(raw, Context(work.snapshot, work.geometry)).run(work)
+    except FAILURES as error:
+        if isinstance(error, EditError):
+            raise
+        log.warning("%s: not caught by the study", name, exc_info=True)
+        raise EditError(f"{name} could not be worked out: {reason_of(error)}") from error

@@ -1,0 +1,84 @@
+"""Every address of the web application with requests that make no sense: told in words, never our own fault."""
+
+from __future__ import annotations
+
+import json
+import re
+
+import pytest
+
+from ravine.engine.client import LocalEngine
+from ravine.web.app import create_app
+
+ROUTES = sorted(
+    (rule.rule, method)
+    for rule in create_app(LocalEngine.__new__(LocalEngine), "k").url_map.iter_rules()
+    for method in (rule.methods or set()) - {"HEAD", "OPTIONS"}
+    if rule.endpoint != "static"
+)
+CHANGES = {"/models/<int:ident>/delete"}
+BODIES = {
+    "nothing": {},
+    "not JSON": {"data": "{", "content_type": "application/json"},
+    "a list": {"json": [1, "2"]},
+    "an empty object": {"json": {}},
+    "wrong kinds": {
+        "json": {
+            "base": "x", "edit": 7, "values": [], "picked": {"a": 1}, "target": None, "plane": "no", "kind": [],
+            "nodes": 3, "name": {}, "data": "text", "of": [], "hidden": 5, "stage": 1,
+        }
+    },
+    "names that are not there": {
+        "json": {"base": 10**12, "edit": "no such edit", "values": {"faces": ["f0"]}, "picked": ["f999999"],
+                 "target": -5}
+    },
+    "a form of rubbish": {
+        "data": {
+            "name": "\x00" * 9, "units": "furlong", "values": "{", "picked": "f999999 § b-1", "plane": "1,2", "x": "a",
+            "hidden": "n0 n-1 x", "stage": "Nowhere", "tolerance": "--", "within": "3 km", "token": "§", "pull": "up",
+        }
+    },
+}  # fmt: skip
+
+
+def address(rule, ident):
+    """The rule with the model's number, and rubbish in all other places."""
+    path = rule.replace("<int:ident>", str(ident)).replace("<int:number>", "987654")
+    return re.sub(r"<[^>]*>", "f0§x", path)
+
+
+@pytest.fixture
+def model(boss):
+    return boss.id
+
+
+@pytest.mark.parametrize("body", BODIES)
+@pytest.mark.parametrize(("rule", "method"), ROUTES)
+def test_a_request_that_makes_no_sense_is_answered_in_words(client, model, rule, method, body):
+    for ident in (model, 987654):
+        more = dict(BODIES[body])
+        if method == "GET" and "data" in more and isinstance(more["data"], dict):
+            more["query_string"] = more.pop("data")
+        if rule in CHANGES and ident == model:
+            continue
+        answer = client.ask(method, address(rule, ident), **more)
+        assert answer.status_code < 500, answer.get_data(as_text=True)[:500]
+        if answer.status_code >= 400:
+            told = re.sub(r"<[^>]+>", " ", answer.get_data(as_text=True))
+            assert len(told.split()) > 2
+            assert "Traceback" not in told
+
+
+@pytest.mark.parametrize("kind", ["kernel", "wrong"])
+def test_faults_in_a_worker_are_told_and_leave_the_model_alone(client, model, kind):
+    base = client.ask("GET", f"/m/{model}/scene").json["revision"]
+    told = {"edit": "zz misbehave", "base": base, "values": {"kind": kind}}
+    answer = client.ask("POST", f"/m/{model}/edits", data=json.dumps(told), content_type="application/json")
+    assert answer.status_code == {"kernel": 422, "wrong": 503}[kind]
+    assert {"kernel": "the kernel gave up", "wrong": "Ravine itself is at fault"}[kind] in answer.get_data(as_text=True)
+    assert client.ask("GET", f"/m/{model}/scene").json["revision"] == base
+
+
+def test_without_its_header_or_from_elsewhere_nothing_is_changed(client, model):
+    assert client.client.post(f"/m/{model}/hidden", data={"hidden": ""}).status_code == 403
+    assert client.ask("POST", f"/m/{model}/hidden", headers={"Host": "example.org"}).status_code == 403
