@@ -1,8 +1,9 @@
 """The kernel's merging of faces on one surface, with an end to it.
 
 On some bodies the merging never returns, on others it takes the process along, and nothing in the kernel can stop it.
-So what is not plain is tried first in a copy of the process (fork) that may be stopped; only what ends there is done
-here.  Planes with straight edges have shown neither and are merged at once.
+So merging is tried first in a copy of the process (fork) that may be stopped, and only what ends there is done here.
+Merging of planes alone is done at once, since the trial costs a tenth of a boolean; what bounds it is the time that the
+worker has for the edit.
 """
 
 from __future__ import annotations
@@ -26,7 +27,7 @@ _PR_SET_PDEATHSIG = 1
 
 def merged(shape: Shape, keep_edges: Sequence[Shape], *, plain: bool = False) -> tuple[Shape, BRepTools_History]:
     """Faces on one surface become one across all edges but `keep_edges`; also edges that continue one another.  plain:
-    it is done without a trial.  Raises SpoiledInput."""
+    only planes are merged.  Raises SpoiledInput."""
     unify = ShapeUpgrade_UnifySameDomain(shape, True, True, False)
     for edge in keep_edges:
         unify.KeepShape(edge)

@@ -1,7 +1,8 @@
 // The bench wires the page: view, handles, line, panels and the tools of the trades speak to each other through it.
 import { post } from "./api.js";
 import * as events from "./bench/events.js";
-import { hiddenWords, Looks } from "./bench/looks.js";
+import { Looks } from "./bench/looks.js";
+import { hiddenWords } from "./bench/words.js";
 import * as alike from "./panels/alike.js";
 import { Explode } from "./view/explode.js";
 import { Checkup } from "./tools/mend/checkup.js";

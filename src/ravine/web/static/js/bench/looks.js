@@ -1,9 +1,10 @@
 // Where the eye is and what it sees: views by name, hidden parts, and what is drawn again with every picture.
+import { hiddenWords } from "./words.js";
 import { byId, one, sure } from "../dom.js";
 import { Vector3 } from "three";
 import { post } from "../api.js";
 import { LOOKS } from "../panels/keys.js";
-import { LENGTHS } from "../view/view.js";
+import { LENGTHS } from "../view/lengths.js";
 import { Picks } from "./picks.js";
 
 export class Looks extends Picks {
@@ -69,11 +70,4 @@ export class Looks extends Picks {
     byId("foot-grid").textContent = `${Number((sure(this.view.gridStep) / unit).toPrecision(6))} ${this.view.units}`;
     this.root.dataset.drawn = String(this.view.frames);
   }
-}
-
-/** @param {Set<string>} hidden */
-export function hiddenWords(hidden) {
-  const sketches = [...hidden].filter((id) => id.startsWith("s")).length;
-  const count = (n, word) => (n ? [`${n} ${word}${n > 1 ? (word.endsWith("h") ? "es" : "s") : ""}`] : []);
-  return [...count(hidden.size - sketches, "part"), ...count(sketches, "sketch")].join(", ") || "nothing";
 }

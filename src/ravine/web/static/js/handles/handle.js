@@ -1,8 +1,8 @@
 // The handle: a thin ruled wire through the pick with a knob on it. Its ticks are real lengths.
 import { sure } from "../dom.js";
 import { Vector3 } from "three";
-import { drawBead, hold, make, nudge } from "./knob.js";
-import { LENGTHS, niceStep } from "../view/view.js";
+import { drawKnob, hold, make, nudge } from "./knob.js";
+import { LENGTHS, niceStep, toFifths, told } from "../view/lengths.js";
 
 const REACH = 150; // px of wire beyond the start
 
@@ -113,20 +113,19 @@ export class Handle {
       make("line", { class: "wall", x1: p.x - nx * 13, y1: p.y - ny * 13, x2: p.x + nx * 13, y2: p.y + ny * 13 }, this.overlay);
     }
     make("circle", { class: "start-dot", cx: start.x, cy: start.y, r: 3.5 }, this.overlay);
-    this.drawBead(point(this.value), focus);
+    this.drawKnob(point(this.value), focus);
   }
 
-  drawBead(p, focus) {
+  drawKnob(p, focus) {
     const unit = LENGTHS[this.view.units];
     const value = (this.value + this.zero) / unit;
-    const words = `${Number(value.toFixed(4))} ${this.view.units}`.replace("-", "−");
-    drawBead(this, p, words, "Knob on the wire", value, focus);
+    const words = told(value, 4, ` ${this.view.units}`);
+    drawKnob(this, p, words, "Knob on the wire", value, focus);
   }
 
   /** Round to what the eye can tell at this zoom: a fifth of a tick. */
   rounded(mm) {
-    const fine = sure(this.step) / 5;
-    return Number((Math.round(mm / fine) * fine).toFixed(6));
+    return toFifths(mm, sure(this.step));
   }
 
   grab(event) {

@@ -15,7 +15,7 @@ export function make(name, attributes, parent) {
 
 /** Draw the knob with its tag at a place on the screen.
  * @param {Owner} owner @param {{x: number, y: number}} p @param {string} words @param {string} label @param {number} now @param {boolean} focus */
-export function drawBead(owner, p, words, label, now, focus) {
+export function drawKnob(owner, p, words, label, now, focus) {
   const tag = make("g", { class: "knob-tag", transform: `translate(${p.x} ${p.y - 30})` }, owner.overlay);
   const width = 16 + words.length * 6.8;
   make("rect", { x: -width / 2, y: -12, width, height: 23, rx: 11.5 }, tag);

@@ -1,7 +1,8 @@
 // The turning handle: a ruled arc about an axis with a knob on it. Its ticks are whole degrees.
 import { sure } from "../dom.js";
 import { Quaternion, Vector3 } from "three";
-import { drawBead, hold, make, nudge } from "./knob.js";
+import { told } from "../view/lengths.js";
+import { drawKnob, hold, make, nudge } from "./knob.js";
 
 const DEGREE = Math.PI / 180;
 const REACH = 110; // px of the arc's radius on the screen, at least
@@ -72,11 +73,11 @@ export class Turning {
     }
     make("line", { class: "wire arm", x1: centre.x, y1: centre.y, x2: this.place(this.value).x, y2: this.place(this.value).y, "stroke-dasharray": "2 3" }, this.overlay);
     make("circle", { class: "start-dot", cx: centre.x, cy: centre.y, r: 3.5 }, this.overlay);
-    this.drawBead(this.place(this.value), focus);
+    this.drawKnob(this.place(this.value), focus);
   }
 
-  drawBead(p, focus) {
-    drawBead(this, p, `${Number(this.value.toFixed(3))}°`.replace("-", "−"), "Knob on the arc", this.value, focus);
+  drawKnob(p, focus) {
+    drawKnob(this, p, told(this.value, 3, "°"), "Knob on the arc", this.value, focus);
   }
 
   /** Degrees whose place on the arc is nearest to a pointer, near the value it has. */

@@ -2,7 +2,7 @@
 import { all, byId, one, sure } from "../dom.js";
 import { ask, Refused, getText, getJson, post } from "../api.js";
 import { Vector3 } from "three";
-import { LENGTHS } from "../view/view.js";
+import { LENGTHS } from "../view/lengths.js";
 import { findById } from "../view/picking.js";
 import { scrubbing } from "../handles/scrub.js";
 

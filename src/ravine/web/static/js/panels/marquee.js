@@ -3,13 +3,13 @@
 import { all, one, sure } from "../dom.js";
 import { Vector3 } from "three";
 import { make } from "../handles/knob.js";
+import { crosses, encloses, wide } from "./outlines.js";
 import { facesAt } from "./under.js";
 
 const SAMPLES = 60; // points of a face that are looked at
 const SEEN = 5; // of them, tried for being in sight
-const SLACK = 1.5; // px
 
-/** @typedef {[number, number]} Spot */
+/** @typedef {import("./outlines.js").Spot} Spot */
 
 export class Marquee {
   /** @param {import("../workbench.js").Workbench} bench */
@@ -157,36 +157,8 @@ export class Marquee {
   }
 }
 
-/** @param {Spot[]} line */
-function wide(line) {
-  const [[x, y]] = line;
-  return line.some(([u, v]) => Math.hypot(u - x, v - y) > 4);
-}
-
 function corners(shape) {
   const found = [];
   for (let i = 0; i < shape.corners.length; i += 3) found.push(shape.corners.subarray(i, i + 3));
   return found;
-}
-
-/** @param {Spot[]} line */
-function encloses(line, { x, y }) {
-  let inside = false;
-  for (let i = 0, j = line.length - 1; i < line.length; j = i++) {
-    const [ax, ay] = line[i];
-    const [bx, by] = line[j];
-    if (ay > y !== by > y && x < ((bx - ax) * (y - ay)) / (by - ay) + ax) inside = !inside;
-  }
-  return inside;
-}
-
-/** Whether a row of spots comes within reach of the line itself. */
-function crosses(line, spots) {
-  return spots.some(({ x, y }) =>
-    line.some(([ax, ay], i) => {
-      const [bx, by] = line[(i + 1) % line.length];
-      const t = Math.max(0, Math.min(1, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / ((bx - ax) ** 2 + (by - ay) ** 2 || 1)));
-      return Math.hypot(ax + t * (bx - ax) - x, ay + t * (by - ay) - y) < SLACK;
-    }),
-  );
 }

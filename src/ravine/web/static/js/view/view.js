@@ -5,19 +5,11 @@ import {
 } from "three";
 import { Camera } from "./camera.js";
 import { Crowd } from "./crowd.js";
+import { LENGTHS, niceStep } from "./lengths.js";
 import { clip, makeMaterials, sheetColour } from "./materials.js";
 
 const HEAVY = 60000; // segments of edges, above which a model is drawn thinner while it turns
 const REST = 180; // ms
-
-export const LENGTHS = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 };
-
-/** 1, 2 or 5 times a power of ten, at least `least`. */
-export function niceStep(least) {
-  const power = 10 ** Math.floor(Math.log10(least));
-  for (const k of [1, 2, 5, 10]) if (k * power >= least * 0.999) return k * power;
-  return 10 * power;
-}
 
 /** A 3x4 row matrix as three.js wants it. @param {number[]} m */
 export function placement(m) {

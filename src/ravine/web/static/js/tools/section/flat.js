@@ -4,7 +4,7 @@ import { getText } from "../../api.js";
 import { make } from "../../handles/knob.js";
 import { ANGLES } from "../../view/cut.js";
 import { sheetColour } from "../../view/materials.js";
-import { LENGTHS, niceStep } from "../../view/view.js";
+import { LENGTHS, niceStep } from "../../view/lengths.js";
 import { drawWidth } from "./widths.js";
 
 export class FlatView {

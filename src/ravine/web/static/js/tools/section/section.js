@@ -9,7 +9,7 @@ import { FlatView } from "./flat.js";
 import { Handle } from "../../handles/handle.js";
 import { readCut } from "../../view/packets.js";
 import { Turning } from "../../handles/turning.js";
-import { LENGTHS, niceStep } from "../../view/view.js";
+import { LENGTHS, niceStep } from "../../view/lengths.js";
 import { Widths } from "./widths.js";
 
 const AXES = { x: new Vector3(1, 0, 0), y: new Vector3(0, 1, 0), z: new Vector3(0, 0, 1) };

@@ -2,7 +2,7 @@
 import { sure } from "../../dom.js";
 import { getJson } from "../../api.js";
 import { make } from "../../handles/knob.js";
-import { LENGTHS } from "../../view/view.js";
+import { LENGTHS } from "../../view/lengths.js";
 
 const REST = 110; // ms the pointer rests before it is asked
 

@@ -3,7 +3,7 @@ import { one, sure } from "../../dom.js";
 import { Vector3 } from "three";
 import { make } from "../../handles/knob.js";
 import { onModel } from "../../view/picking.js";
-import { LENGTHS, niceStep } from "../../view/view.js";
+import { LENGTHS, niceStep } from "../../view/lengths.js";
 
 const NEAR = 7; // px
 

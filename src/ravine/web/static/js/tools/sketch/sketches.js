@@ -3,7 +3,7 @@ import { sure } from "../../dom.js";
 import { BufferAttribute, BufferGeometry, Color, DoubleSide, Group, LineBasicMaterial, LineDashedMaterial, LineSegments, Mesh, MeshBasicMaterial, Plane, PlaneGeometry, Points, PointsMaterial, SRGBColorSpace, Shape, ShapeGeometry, TextureLoader, Path, Vector2, Vector3, Matrix4 } from "three";
 import { make } from "../../handles/knob.js";
 import { sheetColour } from "../../view/materials.js";
-import { LENGTHS } from "../../view/view.js";
+import { LENGTHS } from "../../view/lengths.js";
 
 const POINT_REACH = 8; // px
 const CURVE_REACH = 6;
