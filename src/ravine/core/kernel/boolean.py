@@ -157,8 +157,6 @@ def _merge_touched(result: Shape, body: Shape, history: BRepTools_History) -> Sh
     touched = [beside for _, beside in between if not all(known[f] for f in beside)]
     pairs = [[after.get("face", f) for f in list(beside)[:2]] for beside in touched]
     alike = {face_kind(a) for a, b in pairs if _may_be_one(a, b)}
-        face_kind(a) for a, b in ([after.get("face", f) for f in list(p)[:2]] for p in touched) if _may_be_one(a, b)
-    }
     if not alike:
         return result
     apart = [after.get("edge", i) for i, beside in between if all(known[f] for f in beside)]
