@@ -15,8 +15,8 @@ CHECKS = [
     [str(BIN / "mypy")],
     [str(BIN / "lint-imports")],
     ["tsc", "-p", "src/ravine/web/static/js"],
-    ["node", "--test", "--test-reporter=dot", "--import", "./tests/scripts/resolve.mjs"]
-    + [str(p.relative_to(ROOT)) for p in sorted(ROOT.glob("tests/scripts/*.test.mjs"))],
+    ["node", "--test", "--test-reporter=dot", "--import", "./tests/scripts/resolve.js"]
+    + [str(p.relative_to(ROOT)) for p in sorted(ROOT.glob("tests/scripts/*.test.js"))],
 ]
 
 

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
-from OCP.BRepCheck import BRepCheck_Analyzer
+import math
 
+from OCP.BRepAdaptor import BRepAdaptor_Surface
+from OCP.BRepCheck import BRepCheck_Analyzer
+from OCP.GeomAbs import GeomAbs_SurfaceType
+
+from ..tolerances import TOUCHING
 from .queries import is_degenerate
-from .shapes import Shape, ShapeIndex, compound, parts_of
+from .shapes import Shape, ShapeIndex, as_face, compound, parts_of
 from .volumes import volume_properties
 
 WHOLE = 200  # faces up to which everything is checked
@@ -31,9 +36,23 @@ def fault(shape: Shape, before: ShapeIndex | None = None, volume: float | None =
     suspects = [f for f in index.all("face") if before is None or before.find("face", f) < 0]
     if suspects and not BRepCheck_Analyzer(compound(suspects) if new_only else shape, True, True).IsValid():
         return "faces or edges of the result would cross"
+    if any(_passes_its_tip(f) for f in suspects):
+        return "a cone would pass its own tip"
     if (volume_properties(shape).amount if volume is None else volume) <= 0:
         return "the result would be inside out"
     return None
+
+
+def _passes_its_tip(face: Shape) -> bool:
+    """Whether a conical face goes on beyond its tip, which the kernel's own check takes for sound."""
+    surface = BRepAdaptor_Surface(as_face(face), True)
+    if surface.GetType() != GeomAbs_SurfaceType.GeomAbs_Cone:
+        return False
+    cone = surface.Cone()
+    first, last = (
+        cone.RefRadius() + v * math.sin(cone.SemiAngle()) for v in (surface.FirstVParameter(), surface.LastVParameter())
+    )
+    return min(first, last) < -TOUCHING and max(first, last) > TOUCHING
 
 
 def face_fault(face: Shape) -> bool:

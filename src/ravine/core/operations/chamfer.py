@@ -25,6 +25,8 @@ class Chamfer(Operation):
     run: str = "tangent"
 
     def do(self, work: Work) -> Outcome:
+        if self.angle is not None and self.second is not None:
+            raise EditError("a chamfer takes a second distance or an angle, not both; empty one of them", field="angle")
         if self.angle is not None and not 0.01 < self.angle < math.pi / 2 - 0.01:
             raise EditError("the angle of a chamfer lies between 1° and 89°", field="angle", nearest="45°")
         return blend_edges(work, self.edges, self.run, self.size, self._blend)

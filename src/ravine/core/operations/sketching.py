@@ -69,17 +69,17 @@ def sketch_facts(sketch: Sketch) -> tuple[Fact, ...]:
 
 
 def with_constraint(
-    snapshot: Snapshot, sketch: Sketch, form: str, on: tuple[int, ...], value: float | None = None, text: str = ""
+    snapshot: Snapshot, sketch: Sketch, form: str, on: tuple[int, ...], field: str, value: float | None = None
 ) -> tuple[Sketch, Snapshot]:
-    """The sketch with one more rule, settled.  Raises EditError that names the constraints it contradicts, or that
+    """The sketch with one more rule, settled; field: of the edit, that asks for it.  Raises EditError that names the constraints it contradicts, or that
     say the same already."""
     (number,), snapshot = snapshot.fresh(1)
-    rule = Constraint(number, form, on, value, text)
+    rule = Constraint(number, form, on, value)
     solved = solve(sketch.with_constraints(rule))
     if not solved.holds:
-        raise contradiction(sketch, rule, "rule")
+        raise contradiction(sketch, rule, field)
     if number in freedom(solved.sketch).needless:
-        raise EditError("the other rules say that already", [f"r{number}"], field="rule")
+        raise EditError("the other rules say that already", [f"r{number}"], field=field)
     return solved.sketch, snapshot.with_sketch(solved.sketch)
 
 

@@ -95,7 +95,7 @@ class Dimension(Edit):
         value = float(value)
         name = self._name(work, known)
         if known is None:
-            sketch, snapshot = sketching.with_constraint(work.snapshot, sketch, form, order, value)
+            sketch, snapshot = sketching.with_constraint(work.snapshot, sketch, form, order, "kind", value)
             known = _known(sketch, form, order)
             assert known
         else:

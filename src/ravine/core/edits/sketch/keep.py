@@ -59,7 +59,7 @@ class Keep(Edit):
             form, order = fit(sketch, self.rule, group)
             same = next((r for r in sketch.constraints.values() if r.kind == form and set(r.on) == set(order)), None)
             if same is None:
-                sketch, snapshot = sketching.with_constraint(snapshot, sketch, form, order)
+                sketch, snapshot = sketching.with_constraint(snapshot, sketch, form, order, "rule")
         if sketch == work.snapshot.sketch(sketch.id):
             raise EditError("that is a rule of the sketch already", self.on, field="rule")
         return Outcome(snapshot, sketching.sketch_facts(sketch))
