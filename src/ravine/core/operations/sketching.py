@@ -71,8 +71,8 @@ def sketch_facts(sketch: Sketch) -> tuple[Fact, ...]:
 def with_constraint(
     snapshot: Snapshot, sketch: Sketch, form: str, on: tuple[int, ...], field: str, value: float | None = None
 ) -> tuple[Sketch, Snapshot]:
-    """The sketch with one more rule, settled; field: of the edit, that asks for it.  Raises EditError that names the constraints it contradicts, or that
-    say the same already."""
+    """The sketch with one more rule, settled; field: of the edit, that asks for it.  Raises EditError that names the
+    constraints it contradicts, or that say the same already."""
     (number,), snapshot = snapshot.fresh(1)
     rule = Constraint(number, form, on, value)
     solved = solve(sketch.with_constraints(rule))
