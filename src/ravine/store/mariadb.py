@@ -93,7 +93,9 @@ class PrivateServer:
                 [_tool("mariadbd"), "--no-defaults", f"--datadir={self.folder}", f"--user={getpass.getuser()}",
                  "--bind-address=127.0.0.1", f"--port={self.port}", f"--socket={self.run_folder / 'db.sock'}",
                  f"--pid-file={self.run_folder / 'db.pid'}", "--max-allowed-packet=256M", "--skip-name-resolve",
-                 "--innodb-log-file-size=256M", "--innodb-buffer-pool-size=256M", "--skip-log-bin", *(more or [])],
+                 "--innodb-log-file-size=256M", "--innodb-buffer-pool-size=256M", "--skip-log-bin",
+                 # buffers of engines that hold none of our tables
+                 "--aria-pagecache-buffer-size=8M", "--key-buffer-size=1M", *(more or [])],
                 stdout=log, stderr=log, start_new_session=True, preexec_fn=end_with_starter,
             )  # fmt: skip
         end = time.monotonic() + 60
