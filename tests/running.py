@@ -15,6 +15,7 @@ import pytest
 
 from ravine.cli.folder import DataFolder
 from ravine.cli.stack import Stack
+from ravine.store.mariadb import free_port
 from ravine.web.container import MAGIC
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -129,7 +130,7 @@ class Page:
 @pytest.fixture(scope="session")
 def stack(tmp_path_factory):
     os.environ["PYTHONPATH"] = f"{ROOT}{os.pathsep}{ROOT / 'src'}{os.pathsep}{os.environ.get('PYTHONPATH', '')}"
-    found = Stack(DataFolder(tmp_path_factory.mktemp("ravine")), extra="tests.faults")
+    found = Stack(DataFolder(tmp_path_factory.mktemp("ravine")), free_port(), extra="tests.faults")
     found.prepare()
     found.start()
     yield found

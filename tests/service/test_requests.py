@@ -47,9 +47,15 @@ def address(rule, ident):
     return re.sub(r"<[^>]*>", "f0§x", path)
 
 
+MADE: list[int] = []
+
+
 @pytest.fixture
-def model(boss):
-    return boss.id
+def model(request):
+    """One model for all of them: none of these requests changes it."""
+    if not MADE:
+        MADE.append(request.getfixturevalue("boss").id)
+    return MADE[0]
 
 
 @pytest.mark.parametrize("body", BODIES)

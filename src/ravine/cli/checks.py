@@ -20,9 +20,11 @@ CHECKS = [
 ]
 
 
-RUNS = [  # the core needs neither database nor browser, so its tests share the processors
-    ["-n", "auto", "--maxprocesses", "4", "--dist", "worksteal", "tests/core"],
-    ["tests/engine", "tests/store", "tests/web", "tests/browser"],
+SIDE_BY_SIDE = ["-n", "auto", "--maxprocesses", "4"]
+RUNS = [  # a browser drawing in software takes all processors to itself: two of them at once are no faster
+    [*SIDE_BY_SIDE, "--dist", "worksteal", "tests/core"],
+    [*SIDE_BY_SIDE, "--dist", "loadfile", "tests/engine", "tests/store", "tests/service", "tests/web"],
+    ["tests/browser"],
 ]
 
 
