@@ -17,7 +17,7 @@ from ravine.core.model.profiles import face_of
 from ravine.core.model.sketch_regions import region_named, regions_of_sketch
 from ravine.core.model.snapshot import area_id
 from ravine.core.sketch.drawing import Asked, Spot, draw
-from ravine.core.sketch.entities import Curve, Flat, Plane, Sketch
+from ravine.core.sketch.entities import Curve, Plane, Point2, Sketch
 from ravine.core.sketch.parallels import set_off
 from ravine.core.sketch.plane_curves import plane_curve
 from ravine.core.sketch.regions import regions
@@ -33,7 +33,7 @@ class Board:
         self.sketch = Sketch(1, "S")
 
     def draw(
-        self, shape: str, *places: Flat, size: float | None = None, count: int = 6, helper: bool = False
+        self, shape: str, *places: Point2, size: float | None = None, count: int = 6, helper: bool = False
     ) -> list[int]:
         asked = Asked(size, count)
         self.sketch, curves = draw(self.sketch, shape, [Spot(p) for p in places], self.ids, asked, helper)

@@ -12,11 +12,11 @@ from hypothesis import strategies as st
 
 from ravine.core.sketch.constraints import FORMS, SIZES, fit, measured
 from ravine.core.sketch.drawing import Asked, Spot, draw
-from ravine.core.sketch.entities import Constraint, Curve, Flat, Sketch
-from ravine.core.sketch.solver import Layout, System, against, freedom, solve
+from ravine.core.sketch.entities import Constraint, Curve, Point2, Sketch
+from ravine.core.sketch.solver import System, Unknowns, against, freedom, solve
 
 
-def polygon(places: list[Flat], *constraints: tuple) -> Sketch:
+def polygon(places: list[Point2], *constraints: tuple) -> Sketch:
     """Lines 101… through points 1…, closed; constraints (kind, on…, value or nothing)."""
     count = len(places)
     sketch = Sketch(999, "S").with_points({i + 1: p for i, p in enumerate(places)})
@@ -117,8 +117,8 @@ def test_random_sketches_with_rules_that_can_hold_are_solved_from_near_by(
     shaken = sketch.with_points({n: (x + rng.normal() * 0.05, y + rng.normal() * 0.05) for n, (x, y) in sketch.points.items()})  # fmt: skip  # noqa: E501
     solved = solve(shaken)
     assert solved.holds, solved.off
-    system = System(Layout(solved.sketch), solved.sketch.constraints.values())
-    assert np.abs(system.residuals(Layout(solved.sketch).start)).max(initial=0.0) < 1e-7
+    system = System(Unknowns(solved.sketch), solved.sketch.constraints.values())
+    assert np.abs(system.residuals(Unknowns(solved.sketch).start)).max(initial=0.0) < 1e-7
     again = Sketch.from_json(solved.sketch.to_json())
     assert again == solved.sketch
 
@@ -134,7 +134,7 @@ def test_slopes_are_those_of_the_residuals(seed: int, kind: str) -> None:
     )  # fmt: skip
     supply = {"point": iter((5, 6)), "line": iter((11, 12)), "round": iter((13, 14))}
     rule = Constraint(20, kind, tuple(next(supply[t]) for t in FORMS[kind].takes), 0.7)
-    layout = Layout(sketch)
+    layout = Unknowns(sketch)
     system = System(layout, [rule])
     slopes = system.slopes(layout.start).toarray()
     for column in range(len(layout.start)):
@@ -162,7 +162,7 @@ def test_slopes_are_those_of_the_residuals(seed: int, kind: str) -> None:
     ],
 )
 def test_each_shape_is_free_in_as_many_ways_as_it_should_be(
-    shape: str, places: list[Flat], size: float | None, degrees: int
+    shape: str, places: list[Point2], size: float | None, degrees: int
 ) -> None:
     sketch, curves = draw(Sketch(1, "S"), shape, [Spot(p) for p in places], itertools.count(2), Asked(size))
     assert curves

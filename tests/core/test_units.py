@@ -53,6 +53,7 @@ def test_nonsense_is_refused_with_words(text):
     with pytest.raises(UnitError) as told:
         parse_length(text)
     assert len(str(told.value)) > 15
+    assert not text.strip() or f"“{text[:20].strip()}" in str(told.value), "what was written is quoted"
 
 
 def test_angles():

@@ -1,4 +1,4 @@
-import json
+import re
 import time
 
 import pytest
@@ -9,7 +9,7 @@ from ravine.web.exchange import with_libraries
 from ravine.web.sentence import tokens, typed_values
 from tests.core.test_formats import BAD
 from tests.core.test_view import unpack, volume
-from tests.parts import boss_block, drilled_block, step_file
+from tests.parts import boss_block, drilled_block, grid_plate, step_file
 
 
 @pytest.fixture(scope="module")
@@ -158,11 +158,16 @@ def test_bad_uploads_are_told_and_leave_nothing(page, name):
     text = answer.text if "refusal" in answer.text else page.wait_for_jobs(ident)
     assert "refusal" in text or 'data-state="failed"' in text
     assert page.scene(ident)["bodies"] == []
-    listed = page.get("/").text
-    refused = page.upload("/models/from-file", "never-" + name, uploaded(data), units="mm")
-    if refused.status != 200:
-        assert f"never-{name.partition('.')[0]}" not in page.get("/").text
-    assert listed
+    started = page.upload("/models/from-file", "never-" + name, uploaded(data), units="mm")
+    listed = f"never-{name.partition('.')[0]}" in page.get("/").text
+    assert listed == (started.status == 200), "a model is begun only where the file can be looked at"
+    if started.status == 200:
+        begun = int(started.headers["HX-Redirect"].rsplit("/", 1)[1])
+        assert 'data-state="failed"' in page.wait_for_jobs(begun)
+        assert page.scene(begun)["bodies"] == []
+    else:
+        assert started.status == 422
+        assert "refusal" in started.text
 
 
 def test_200_megabytes_of_rubbish(page):
@@ -200,14 +205,17 @@ def test_a_file_with_a_very_long_or_odd_name_comes_in(page, boss_file):
     assert len(page.scene(ident)["bodies"]) == 4
 
 
-def test_an_import_can_be_stopped(page, boss_file):
+def test_an_import_can_be_stopped(page, boss_file, tmp_path):
+    """The second of two waits behind the first, which is large, so it is stopped before it began."""
     ident = page.new("Stop")
+    grid = step_file(tmp_path / "grid.step", grid_plate(10, 10), "Grid")
+    page.upload(f"/m/{ident}/import", grid.name, grid.read_bytes())
     text = page.upload(f"/m/{ident}/import", "boss.step", boss_file.read_bytes()).text
-    job = int(text.split('data-job="')[1].split('"')[0])
+    job = max(int(number) for number in re.findall(r'data-job="([0-9]+)"', text))
     page.form(f"/m/{ident}/jobs/{job}/cancel")
-    text = page.wait_for_jobs(ident)
-    cancelled = 'data-state="cancelled"' in text
-    assert cancelled == (page.scene(ident)["bodies"] == [])
+    text = page.wait_for_jobs(ident, 90)
+    assert f'data-job="{job}" data-state="cancelled"' in text
+    assert [b["name"] for b in page.scene(ident)["bodies"]] == ["Grid"]
 
 
 def test_hidden_parts_are_kept_for_next_time(page, boss_file):
@@ -258,13 +266,24 @@ def test_every_edit_has_line_schema_and_reference(page, name):
     typed_values(cls, "")
 
 
-def test_json_api_from_a_script(page):
+def test_json_api_from_a_script(page, tmp_path):
     """The same edits without the page: begin, bring in by upload, push by what the scene tells."""
     ident = page.new("Scripted", units="in")
     assert page.scene(ident)["units"] == "in"
     schema = page.get("/edits.json").json["push"]
     assert schema["required"] == ["faces"]
-    assert json.dumps(schema)
+    path = step_file(tmp_path / "b.step", build.box(25.4, 25.4, 50.8), "Bar")
+    page.upload(f"/m/{ident}/import", "b.step", path.read_bytes())
+    page.wait_for_jobs(ident)
+    scene = page.scene(ident)
+    values = {"faces": [top_face(page, ident, scene, "2 in")], "distance": "0.5"}
+    assert set(values) <= set(schema["properties"])
+    done = page.send(f"/m/{ident}/edits", {"edit": "push", "base": scene["revision"], "values": values}).head
+    assert "+0.5 in³" in done["factsHtml"]
+    told = page.send(f"/m/{ident}/edits", {"edit": "push", "base": scene["revision"], "values": values})
+    assert told.status == 409, "it starts from a state that is no longer the newest"
+    studies = page.get("/studies.json").json
+    assert studies["clearance"]["properties"]["within"]["description"]
 
 
 def test_units_of_the_model_are_used_throughout(page, tmp_path):

@@ -22,7 +22,7 @@ from .reading import Drawing, Imported, Progress, ReadOptions, drawing_from
 UNITS = {1: "in", 2: "ft", 4: "mm", 5: "cm", 6: "m"}  # $INSUNITS
 DEPTH = 12  # of blocks in blocks
 SAMPLES = 8  # places for each piece of a spline
-Flat = tuple[float, float]
+Point2 = tuple[float, float]
 
 
 def read(path: str, options: ReadOptions, progress: Progress) -> Imported:
@@ -67,7 +67,7 @@ def _collect(entities: Iterable[Any], scale: float, strokes: list[Stroke], left:
 
 
 def _stroke(entity: Any, kind: str, scale: float) -> Stroke | None:
-    def flat(v: Any) -> Flat:
+    def flat(v: Any) -> Point2:
         return (float(v.x) * scale, float(v.y) * scale)
 
     if kind == "LINE":

@@ -21,7 +21,7 @@ from .reading import Drawing, Imported, Progress, ReadOptions, drawing_from
 PIXEL = 25.4 / 96  # mm, CSS
 METRIC = 1 / (96 * 0.0393701)  # the same where the page is metric: svgelements rounds the inch so
 LARGEST = 50 << 20
-Flat = tuple[float, float]
+Point2 = tuple[float, float]
 
 
 def read(path: str, options: ReadOptions, progress: Progress) -> Imported:
@@ -57,7 +57,7 @@ def _collected(path: str) -> tuple[list[Stroke], Counter[str]]:
     return strokes, left
 
 
-def _flat(point: Any) -> Flat:
+def _flat(point: Any) -> Point2:
     return (float(point.x), -float(point.y))
 
 

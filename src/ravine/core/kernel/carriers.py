@@ -43,7 +43,7 @@ from .shapes import Shape, as_edge, as_face, transform_of
 from .spline_net import SMALL, SplineNet
 
 Floats = NDArray[np.float64]
-Handle = Any  # a kernel surface or curve; opaque outside this package
+GeomHandle = Any  # a kernel surface or curve; opaque outside this package
 
 
 @dataclass(frozen=True)
@@ -69,7 +69,7 @@ class SurfaceData:
     kind: str
     frame: Frame | None
     numbers: tuple[float, ...]
-    handle: Handle
+    handle: GeomHandle
 
 
 @dataclass(frozen=True)
@@ -79,7 +79,7 @@ class CurveData:
     kind: str
     frame: Frame | None
     numbers: tuple[float, ...]
-    handle: Handle = None
+    handle: GeomHandle = None
 
 
 def _array(v: Any) -> Floats:
@@ -99,7 +99,7 @@ def read_surface(face: Shape) -> SurfaceData:
     return surface_data(BRep_Tool.Surface_s(as_face(face)))
 
 
-def surface_data(handle: Handle) -> SurfaceData:
+def surface_data(handle: GeomHandle) -> SurfaceData:
     while isinstance(handle, Geom_RectangularTrimmedSurface):
         handle = handle.BasisSurface()
     surface = GeomAdaptor_Surface(handle)
@@ -129,7 +129,7 @@ def _direction(v: Floats) -> gp_Dir:
     return gp_Dir(float(v[0]), float(v[1]), float(v[2]))
 
 
-def make_surface(kind: str, frame: Frame, numbers: tuple[float, ...]) -> Handle:
+def make_surface(kind: str, frame: Frame, numbers: tuple[float, ...]) -> GeomHandle:
     position = gp_Ax3(_point(frame.origin), _direction(frame.z), _direction(frame.x))
     if not frame.direct:
         position.YReverse()
@@ -146,12 +146,12 @@ def make_surface(kind: str, frame: Frame, numbers: tuple[float, ...]) -> Handle:
     raise ValueError(kind)
 
 
-def offset_surface(handle: Handle, distance: float) -> Handle:
+def offset_surface(handle: GeomHandle, distance: float) -> GeomHandle:
     """Parallel to a surface, `distance` along its natural normal; parameters stay."""
     return Geom_OffsetSurface(handle, float(distance), True)
 
 
-def equal_splines(a: Handle, b: Handle) -> bool:
+def equal_splines(a: GeomHandle, b: GeomHandle) -> bool:
     """One and the same surface, or copies of one."""
     if a is b:
         return True
@@ -167,17 +167,17 @@ def equal_splines(a: Handle, b: Handle) -> bool:
     )
 
 
-def copied(handle: Handle) -> Handle:
+def copied(handle: GeomHandle) -> GeomHandle:
     """A surface of its own for another face: an edge between two faces knows them apart by theirs."""
     return handle.Copy()
 
 
-def turned_over(handle: Handle) -> Handle:
+def turned_over(handle: GeomHandle) -> GeomHandle:
     """A surface with its first parameter counted backwards."""
     return handle.UReversed()
 
 
-def moved_geometry(handle: Handle, motion: Rigid) -> Handle:
+def moved_geometry(handle: GeomHandle, motion: Rigid) -> GeomHandle:
     """A surface or curve at another place."""
     return handle.Transformed(transform_of(motion))
 
@@ -199,7 +199,7 @@ class SurfaceReader:
     slower, is the last resort.
     """
 
-    def __init__(self, handle: Handle) -> None:
+    def __init__(self, handle: GeomHandle) -> None:
         self.handle = handle
         self._finder = ShapeAnalysis_Surface(handle)
         surface = GeomAdaptor_Surface(handle)
@@ -396,14 +396,14 @@ def curve_parameter(curve: CurveData, point: Floats, near: float) -> float:
     return angle + 2 * np.pi * round((near - angle) / (2 * np.pi))
 
 
-def covers(handle: Handle, first: float, last: float) -> bool:
+def covers(handle: GeomHandle, first: float, last: float) -> bool:
     """Whether a curve has all parameters in between: lines, conics and periodic splines have, others have ends."""
     if handle.IsPeriodic():
         return True
     return bool(handle.FirstParameter() <= first + 1e-9 and handle.LastParameter() >= last - 1e-9)
 
 
-def iso_curve(handle: Handle, u: float) -> Handle:
+def iso_curve(handle: GeomHandle, u: float) -> GeomHandle:
     """The line of a surface along which its first parameter stays."""
     return handle.UIso(float(u))
 
@@ -424,7 +424,7 @@ def cross(a: Floats, b: Floats) -> Floats:
     return np.array((y * w - z * v, z * u - x * w, x * v - y * u))
 
 
-def make_curve(curve: CurveData) -> Handle:
+def make_curve(curve: CurveData) -> GeomHandle:
     if curve.handle is not None:
         return curve.handle
     frame = curve.frame
@@ -437,7 +437,7 @@ def make_curve(curve: CurveData) -> Handle:
     return Geom_Ellipse(position, curve.numbers[0], curve.numbers[1])
 
 
-def spline_through(points: Floats, parameters: Floats) -> Handle:
+def spline_through(points: Floats, parameters: Floats) -> GeomHandle:
     """Cubic spline through points (n, 3) at rising parameters (n,)."""
     places, values = HArray1_gp_Pnt(1, len(points)), HArray1_double(1, len(points))
     for i, (p, t) in enumerate(zip(points, parameters, strict=True), 1):
@@ -448,7 +448,7 @@ def spline_through(points: Floats, parameters: Floats) -> Handle:
     return maker.Curve()
 
 
-def flat_spline_through(points: Floats, parameters: Floats) -> Handle:
+def flat_spline_through(points: Floats, parameters: Floats) -> GeomHandle:
     """The same in the plane of surface parameters: points (n, 2)."""
     places, values = HArray1_gp_Pnt2d(1, len(points)), HArray1_double(1, len(points))
     for i, (p, t) in enumerate(zip(points, parameters, strict=True), 1):
@@ -459,12 +459,12 @@ def flat_spline_through(points: Floats, parameters: Floats) -> Handle:
     return maker.Curve()
 
 
-def flat_line(point: Floats, direction: Floats) -> Handle:
+def flat_line(point: Floats, direction: Floats) -> GeomHandle:
     """Line in surface parameters whose place at parameter 0 is `point`; direction of unit length."""
     return Geom2d_Line(gp_Pnt2d(float(point[0]), float(point[1])), gp_Dir2d(float(direction[0]), float(direction[1])))
 
 
-def flat_slid(curve: Handle, step: tuple[float, float]) -> Handle:
+def flat_slid(curve: GeomHandle, step: tuple[float, float]) -> GeomHandle:
     """The same further on in the surface parameters."""
     return curve.Translated(gp_Vec2d(*step))
 
@@ -478,7 +478,7 @@ def flat_start(edge: Shape, face: Shape, parameter: float) -> tuple[float, float
     return spot.X(), spot.Y()
 
 
-def plane_curve(edge: Shape, face: Shape) -> Handle:
+def plane_curve(edge: Shape, face: Shape) -> GeomHandle:
     return BRep_Tool.CurveOnSurface_s(as_edge(edge), as_face(face), 0.0, 0.0)
 
 

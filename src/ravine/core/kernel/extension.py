@@ -12,7 +12,7 @@ from dataclasses import replace
 import numpy as np
 from OCP.Geom import Geom_BSplineSurface, Geom_OffsetSurface, Geom_RectangularTrimmedSurface
 
-from .carriers import Floats, Handle
+from .carriers import Floats, GeomHandle
 from .spline_net import SplineNet
 
 Box = tuple[float, float, float, float]
@@ -21,7 +21,7 @@ BENDS_TOO_MUCH = 0.5  # cosine between the normals at the old border and the new
 HALVINGS = 4
 
 
-def basis_of(handle: Handle) -> tuple[Handle, float]:
+def basis_of(handle: GeomHandle) -> tuple[GeomHandle, float]:
     """A surface offset from another one: that one, and how far it runs along its natural normal."""
     offset = 0.0
     while isinstance(handle, Geom_OffsetSurface | Geom_RectangularTrimmedSurface):
@@ -30,7 +30,7 @@ def basis_of(handle: Handle) -> tuple[Handle, float]:
     return handle, offset
 
 
-def extended(handle: Handle, box: Box, length: float) -> Handle:
+def extended(handle: GeomHandle, box: Box, length: float) -> GeomHandle:
     """The surface with room of about `length` mm around a face that takes up `box` (u, u, v, v) of its parameters.
 
     The very handle where nothing is wanting, where it is no B-spline, and along closed, periodic or collapsed

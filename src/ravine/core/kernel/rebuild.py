@@ -16,7 +16,7 @@ from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Iterator, TopoDS
 
 from ..errors import EditError
 from ..tolerances import SAME_PLACE
-from .carriers import Handle, is_reversed
+from .carriers import GeomHandle, is_reversed
 from .history import Ids
 from .shapes import Loop, Loops, Shape, ShapeIndex, as_edge, as_face, as_vertex
 
@@ -26,11 +26,11 @@ class NewEdge:
     """curve: kernel curve, None for an edge shrunk to a point; first, last: its range; flat: for each face the curve
     in its surface parameters, two of them (as used forward, as used reversed) where the edge is a seam."""
 
-    curve: Handle
+    curve: GeomHandle
     first: float
     last: float
     tolerance: float = SAME_PLACE
-    flat: dict[int, tuple[Handle, ...]] = field(default_factory=dict)
+    flat: dict[int, tuple[GeomHandle, ...]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -114,7 +114,7 @@ def make_vertex(new: NewVertex) -> Shape:
 
 
 def make_edge(
-    new: NewEdge, ends: tuple[Shape | None, Shape | None], surfaces: Mapping[int, Handle], upper_first: bool = False
+    new: NewEdge, ends: tuple[Shape | None, Shape | None], surfaces: Mapping[int, GeomHandle], upper_first: bool = False
 ) -> Shape:
     """upper_first: the vertex at the upper end is listed first, which the order of a shape's parts hangs on."""
     builder, edge = BRep_Builder(), TopoDS_Edge()
@@ -159,12 +159,12 @@ class Rebuild:
         self.index = index
         self.vertices: dict[int, NewVertex] = {}
         self.edges: dict[int, NewEdge] = {}
-        self.surfaces: dict[int, Handle] = {}
+        self.surfaces: dict[int, GeomHandle] = {}
         self.ends: dict[int, tuple[int, int]] = {}
         self.wires: dict[int, Wires] = {}
         self.removed: set[int] = set()
 
-    def carrier(self, face: int) -> Handle:
+    def carrier(self, face: int) -> GeomHandle:
         found = self.surfaces.get(face)
         return BRep_Tool.Surface_s(as_face(self.index.get("face", face))) if found is None else found
 

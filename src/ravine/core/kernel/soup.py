@@ -114,7 +114,7 @@ def outline_fault(face: Shape) -> str | None:
 
 
 @dataclass(frozen=True)
-class Piece:
+class Shard:
     """An edge to be: its curve from first to last; ends: the numbers of the corners it runs between."""
 
     curve: object
@@ -124,7 +124,7 @@ class Piece:
     ends: tuple[int, int]
 
 
-def edges_between(corners: Sequence[tuple[NDArray, float]], pieces: Sequence[Piece]) -> list[Shape]:
+def edges_between(corners: Sequence[tuple[NDArray, float]], pieces: Sequence[Shard]) -> list[Shape]:
     """Edges that share their corners; corners: place (mm) and tolerance of each."""
     made = [make_vertex(NewVertex(place.tolist(), tolerance)) for place, tolerance in corners]
     return [

@@ -11,7 +11,7 @@ import numpy as np
 from OCP.Geom import Geom_BSplineCurve, Geom_TrimmedCurve
 from scipy.interpolate import BSpline
 
-from .carriers import CurveData, Floats, Handle, cross, curve_points
+from .carriers import CurveData, Floats, GeomHandle, cross, curve_points
 
 MOST_GAUSS = 8  # points a span, for curves that are no polynomials
 
@@ -28,7 +28,7 @@ def swept_area(curve: CurveData, first: float, last: float) -> Floats:
     return (cross(frame.origin, end - start) + a * b * (last - first) * cross(frame.x, frame.y)) / 2
 
 
-def _along_spline(handle: Handle, first: float, last: float) -> Floats:
+def _along_spline(handle: GeomHandle, first: float, last: float) -> Floats:
     while isinstance(handle, Geom_TrimmedCurve):
         handle = handle.BasisCurve()
     if isinstance(handle, Geom_BSplineCurve) and not handle.IsPeriodic():

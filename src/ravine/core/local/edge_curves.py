@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..kernel import carriers
-from ..kernel.carriers import CurveData, Frame, Handle
+from ..kernel.carriers import CurveData, Frame, GeomHandle
 from ..rigid import Rigid
 from ..tolerances import SAME_PLACE
 from .canal import Ball
@@ -46,7 +46,7 @@ class EdgeCurve:
         return carriers.curve_points(self.curve, self.parameters(count))
 
     @property
-    def kernel(self) -> Handle:
+    def kernel(self) -> GeomHandle:
         return carriers.make_curve(self.curve)
 
     def parameters(self, count: int) -> Floats:

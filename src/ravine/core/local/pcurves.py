@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..kernel import carriers
-from ..kernel.carriers import Handle
+from ..kernel.carriers import GeomHandle
 from .edge_curves import FITS, LOOSEST, SAMPLES, EdgeCurve
 from .failure import LocalFailure
 from .plan import Plan
@@ -22,7 +22,7 @@ class Pcurves:
         self.topology, self.plan = topology, plan
         self.outgrown: set[int] = set()  # unchanged spline faces an edge of which now runs beyond their surface
 
-    def of(self, edge: int, face: int, border: EdgeCurve) -> tuple[tuple[Handle, ...], float]:
+    def of(self, edge: int, face: int, border: EdgeCurve) -> tuple[tuple[GeomHandle, ...], float]:
         """One curve, two at a seam, none on a plane; and the tolerance (mm) they need."""
         surface = self.plan.surfaces.get(face, self.topology.surface(face))
         if surface.kind == "plane":
@@ -61,7 +61,7 @@ class Pcurves:
         along = float(moved.shift @ surface.axial.z)
         return along if float(np.abs(moved.shift - along * surface.axial.z).max()) < SAME else None
 
-    def of_point(self, edge: int, face: int, place: Floats) -> tuple[Handle, ...]:
+    def of_point(self, edge: int, face: int, place: Floats) -> tuple[GeomHandle, ...]:
         """An edge shrunk to a point: it still runs around in the parameters, at the height of the tip."""
         surface = self.plan.surfaces.get(face, self.topology.surface(face))
         shape, forward = self.topology.index.get("edge", edge), self._forward(face)
@@ -127,7 +127,7 @@ def _oriented(edge: object, against: bool) -> object:
     return carriers.oriented(edge, against)
 
 
-def _along_contact(surface: Surface, border: EdgeCurve, near: tuple[float, float] | None) -> Handle:
+def _along_contact(surface: Surface, border: EdgeCurve, near: tuple[float, float] | None) -> GeomHandle:
     assert border.contact is not None
     _, start, way = border.contact
     for k, period in enumerate(surface.periods):
@@ -143,7 +143,7 @@ def flat_on(
     faces: tuple[int, ...],
     middle: tuple[float, float],
     begin: tuple[float, float] | None = None,
-) -> tuple[tuple[Handle, ...], float]:
+) -> tuple[tuple[GeomHandle, ...], float]:
     """Of an edge that was not there before: none on a plane, else one curve, whose middle is in the turn nearest to
     `middle`, or that begins in the one nearest to `begin`."""
     if surface.kind == "plane":
@@ -164,7 +164,7 @@ def _begin(surface: Surface, border: EdgeCurve, middle: tuple[float, float]) -> 
 
 def _flat(
     surface: Surface, border: EdgeCurve, near: tuple[float, float] | None, faces: tuple[int, ...]
-) -> tuple[Handle, float]:
+) -> tuple[GeomHandle, float]:
     scale = np.array([surface.radius + sum(surface.numbers), 1.0]) if surface.numbers else np.ones(2)
     if surface.kind in ("sphere", "torus"):
         scale[1] = surface.radius

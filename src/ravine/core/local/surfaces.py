@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from ..kernel.carriers import (
     Frame,
-    Handle,
+    GeomHandle,
     SurfaceData,
     SurfaceReader,
     equal_splines,
@@ -46,7 +46,7 @@ class Surface:
     kind: str
     frame: Frame | None
     numbers: tuple[float, ...]
-    handle: Handle = None
+    handle: GeomHandle = None
     side: float = 1.0
     offset: float = 0.0
 
@@ -109,7 +109,7 @@ class Surface:
         return SurfaceReader(self.handle)
 
     @cached_property
-    def kernel(self) -> Handle:
+    def kernel(self) -> GeomHandle:
         """The kernel's surface."""
         if self.kind == "spline":
             return offset_surface(self.handle, self.offset) if self.offset else self.handle

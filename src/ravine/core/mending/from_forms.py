@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from ..kernel.carriers import CurveData, Frame, spline_through
 from ..kernel.check import fault
 from ..kernel.shapes import Shape, ShapeIndex, parts_of
-from ..kernel.soup import Piece, edges_between, face_over, facing_alike, open_edges, ring_of, sewn_within, solid_of
+from ..kernel.soup import Shard, edges_between, face_over, facing_alike, open_edges, ring_of, sewn_within, solid_of
 from ..local.edge_curves import EdgeCurve, crossing
 from ..local.failure import LocalFailure
 from ..local.surfaces import Floats, Surface
@@ -195,7 +195,7 @@ class _Maker:
         miss_ = max(float(np.abs(s.distance(place)[0]).max()) for s in surfaces)
         return place[0], miss_
 
-    def _piece(self, chain: _Chain, corners: _Corners) -> tuple[Piece, float]:
+    def _piece(self, chain: _Chain, corners: _Corners) -> tuple[Shard, float]:
         pair = [self.surfaces[f] for f in chain.faces]
         points = self.mesh.points[_thinned(chain.points, chain.closed)].astype(float)
         a, b = corners.at[chain.points[0]], corners.at[chain.points[-1]]
@@ -211,7 +211,7 @@ class _Maker:
         miss = max(float(np.abs(s.distance(near)[0]).max()) for s in pair)
         if miss > 50 * self.level:
             raise LocalFailure(f"they stand {miss:.3g} mm off", [0, 1])
-        piece = Piece(border.kernel, border.first, border.last, max(1e-7, 1.2 * miss), (a, b))
+        piece = Shard(border.kernel, border.first, border.last, max(1e-7, 1.2 * miss), (a, b))
         return piece, miss
 
     # --- faces -----------------------------------------------------------------------------------------------------

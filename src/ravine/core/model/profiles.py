@@ -10,7 +10,7 @@ from ..kernel.profile import Segment, plane_edge, plane_face
 from ..kernel.shapes import Shape
 from ..sketch.entities import Curve, Plane, Sketch
 from ..sketch.plane_curves import plane_curve
-from ..sketch.regions import Loop, Piece, Region
+from ..sketch.regions import BoundaryPiece, Loop, Region
 
 
 def face_of(plane: Plane, region: Region) -> Shape:
@@ -24,14 +24,14 @@ def curve_edge(sketch: Sketch, curve: Curve) -> Shape | None:
     if flat is None:
         return None
     plane = sketch.plane
-    return plane_edge(plane.origin, plane.x, plane.y, _segment(Piece(flat, flat.first, flat.last)))
+    return plane_edge(plane.origin, plane.x, plane.y, _segment(BoundaryPiece(flat, flat.first, flat.last)))
 
 
 def _segments(loop: Loop) -> list[Segment]:
     return [_segment(p) for p in _joined(loop)]
 
 
-def _joined(loop: Loop) -> Sequence[Piece]:
+def _joined(loop: Loop) -> Sequence[BoundaryPiece]:
     """A loop that is one whole circle or ellipse comes in halves: as one again."""
     first = loop[0]
     whole = all(p.curve is first.curve for p in loop) and first.curve.closed and first.curve.kind != "spline"
@@ -39,10 +39,10 @@ def _joined(loop: Loop) -> Sequence[Piece]:
         return loop
     forward = first.last > first.first
     low, high = first.curve.first, first.curve.last
-    return [Piece(first.curve, low, high) if forward else Piece(first.curve, high, low)]
+    return [BoundaryPiece(first.curve, low, high) if forward else BoundaryPiece(first.curve, high, low)]
 
 
-def _segment(piece: Piece) -> Segment:
+def _segment(piece: BoundaryPiece) -> Segment:
     curve = piece.curve
     if curve.kind == "line":
         return Segment("line", piece.ends())

@@ -17,7 +17,7 @@ from typing import Any
 from ..address import digest
 from ..errors import RavineError, UnknownId
 from ..rigid import IDENTITY, Rigid
-from ..sketch.entities import Flat, Sketch
+from ..sketch.entities import Point2, Sketch
 from .pattern import Pattern
 from .records import PATTERNS, SETS, SKETCHES, R, Records, Trade, addresses, pruned, read, written
 from .stored_forms import FORMAT, upgraded
@@ -50,11 +50,11 @@ def split_id(text: str) -> tuple[str, int]:
     return kind, int(text[1:])
 
 
-def area_id(sketch: int, place: Flat) -> str:
+def area_id(sketch: int, place: Point2) -> str:
     return f"a{sketch}:{round(place[0], 6):.12g}:{round(place[1], 6):.12g}"
 
 
-def area_place(text: str) -> Flat:
+def area_place(text: str) -> Point2:
     found = AREA.fullmatch(text)
     if found is None:
         raise UnknownId(f"“{text[:20]}” is not the id of an area")

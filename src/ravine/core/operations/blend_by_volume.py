@@ -27,14 +27,14 @@ TANGENT = 1e-6
 
 
 @dataclass(frozen=True)
-class Rolled:
+class RolledEdge:
     """How an edge is to be rounded: the id of the round's face, the radius in mm."""
 
     face: int
     radius: float
 
 
-def filleted_by_volume(work: Work, snapshot: Snapshot, body: Body, edges: Mapping[int, Rolled]) -> Snapshot:
+def filleted_by_volume(work: Work, snapshot: Snapshot, body: Body, edges: Mapping[int, RolledEdge]) -> Snapshot:
     """Edges by index.  All spandrels are those of the sharp body, so that no round hangs on which came first.  Raises
     LocalFailure or EditError and changes nothing."""
     topology = work.geometry.solid(body.shape).topology
@@ -48,7 +48,7 @@ def filleted_by_volume(work: Work, snapshot: Snapshot, body: Body, edges: Mappin
     return snapshot
 
 
-def _goes_on(topology: SolidTopology, edge: int, edges: Mapping[int, Rolled]) -> set[int]:
+def _goes_on(topology: SolidTopology, edge: int, edges: Mapping[int, RolledEdge]) -> set[int]:
     """Ends of an edge at which its round goes on along another.  Raises LocalFailure where it meets one at an angle:
     a ball has a corner of its own there."""
     found = set()

@@ -21,7 +21,7 @@ from ..local.topology import SolidTopology
 from ..model.derive import reshape_body
 from ..model.geometry import Solid
 from ..model.snapshot import Body, Snapshot
-from .blend_by_volume import Rolled, filleted_by_volume
+from .blend_by_volume import RolledEdge, filleted_by_volume
 from .ladder import climbed
 from .remove import take_away
 from .reshaping import reshape_step
@@ -159,7 +159,7 @@ def _rounded(work: Work, snapshot: Snapshot, body: Body, kept: list[_Kept]) -> S
             raise EditError("a round beside it would have no edge left")
         for edge in found:
             edges.setdefault(edge, item)
-    rolled = {e: Rolled(item.face, item.radius) for e, item in edges.items()}
+    rolled = {e: RolledEdge(item.face, item.radius) for e, item in edges.items()}
     ways = [
         ("the kernel's rounds", lambda: _rolled_by_kernel(work, snapshot, body, edges)),
         ("rounds by volume", lambda: filleted_by_volume(work, snapshot, body, rolled)),

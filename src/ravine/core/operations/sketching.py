@@ -13,7 +13,7 @@ from ..model.snapshot import Snapshot
 from ..sketch.constraints import FORMS
 from ..sketch.copying import about, copy
 from ..sketch.drawing import Pen, Spot
-from ..sketch.entities import Constraint, Flat, Sketch
+from ..sketch.entities import Constraint, Point2, Sketch
 from ..sketch.solver import against, freedom, solve
 from .work import Fact, Outcome, Work
 
@@ -45,7 +45,7 @@ def changed_at(
     work: Work,
     curve: Sequence[Reference],
     at: Sequence[Spot],
-    change: Callable[[Sketch, int, Flat, Iterator[int]], Sketch],
+    change: Callable[[Sketch, int, Point2, Iterator[int]], Sketch],
 ) -> Outcome:
     """A curve of a sketch changed at a place."""
     sketch = sketch_of(work.snapshot, curve, "curve")

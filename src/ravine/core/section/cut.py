@@ -15,7 +15,7 @@ from ..model.geometry import GeometryStore
 from ..model.snapshot import Snapshot, text_id
 from ..rigid import Rigid
 from ..sketch.entities import Plane
-from .rings import Ring, filled, rings_of, skin_of
+from .rings import CutRing, filled, rings_of, skin_of
 
 MAGIC = b"RVC1"
 
@@ -26,7 +26,7 @@ class CutPart:
 
     node: str
     name: str
-    rings: list[Ring]
+    rings: list[CutRing]
 
 
 @dataclass(frozen=True)

@@ -20,14 +20,14 @@ from ..model.snapshot import Snapshot, text_id
 from ..sketch.entities import Plane
 from ..sketch.plane_curves import ZERO, PlaneCurve
 from .cut import within
-from .rings import Ring, rings_of, skin_of
+from .rings import CutRing, rings_of, skin_of
 
 WITHIN = 1e-6  # mm, of a spline to the kernel's own curve
 MOST = 1024  # places on a spline
 
 
 @dataclass(frozen=True, eq=False)
-class Region:
+class CutRegion:
     """One connected piece of cut matter.  loops: its outline first, then its holes, each as curves in the order of
     going round; area mm²."""
 
@@ -42,7 +42,7 @@ class Figure:
     node: str
     name: str
     finish: str | None
-    regions: tuple[Region, ...]
+    regions: tuple[CutRegion, ...]
     lines: tuple[PlaneCurve, ...]
     area: float
     perimeter: float
@@ -71,11 +71,11 @@ def figures_of(snapshot: Snapshot, geometry: GeometryStore, plane: Plane, hidden
 
 @dataclass(frozen=True)
 class _Made:
-    regions: tuple[Region, ...] = ()
+    regions: tuple[CutRegion, ...] = ()
     lines: tuple[PlaneCurve, ...] = ()
     perimeter: float = 0.0
 
-    def rest(self) -> tuple[tuple[Region, ...], tuple[PlaneCurve, ...], float, float]:
+    def rest(self) -> tuple[tuple[CutRegion, ...], tuple[PlaneCurve, ...], float, float]:
         return self.regions, self.lines, sum(r.area for r in self.regions), self.perimeter
 
 
@@ -85,12 +85,12 @@ def _of_solid(body: Geometry, plane: Plane) -> _Made:
     for face in slice_faces(body.shape, plane.origin, plane.x, plane.normal):
         loops = [_flats(parts_of(wire, "edge"), plane) for wire in parts_of(face, "wire")]
         loops.sort(key=_size, reverse=True)
-        regions.append(Region(tuple(map(tuple, loops)), abs(area_properties(face).amount)))
+        regions.append(CutRegion(tuple(map(tuple, loops)), abs(area_properties(face).amount)))
         perimeter += sum(edge_length(edge) for edge in parts_of(face, "edge"))
     return _Made(tuple(regions), (), perimeter)
 
 
-def _of_skin(body: Geometry, plane: Plane, rings: list[Ring], kind: str) -> _Made:
+def _of_skin(body: Geometry, plane: Plane, rings: list[CutRing], kind: str) -> _Made:
     """Of an open surface, exactly; of a mesh, as its triangles are."""
     if kind == "surface":
         assert isinstance(body, Solid)
@@ -102,10 +102,10 @@ def _of_skin(body: Geometry, plane: Plane, rings: list[Ring], kind: str) -> _Mad
     whole = [(ring, loop) for ring, loop in zip(rings, loops, strict=True) if ring.closed]
     area = sum(ring.area for ring, _ in whole)
     outlines = tuple(loop for _, loop in sorted(whole, key=lambda row: -abs(row[0].area)))
-    return _Made((Region(outlines, area),) if outlines else (), lines, length)
+    return _Made((CutRegion(outlines, area),) if outlines else (), lines, length)
 
 
-def _segments(ring: Ring) -> list[PlaneCurve]:
+def _segments(ring: CutRing) -> list[PlaneCurve]:
     after = np.roll(ring.places, -1, axis=0) if ring.closed else ring.places[1:]
     return [
         PlaneCurve(0, "line", 0.0, 1.0, a, b - a, ZERO) for a, b in zip(ring.places, after, strict=False)

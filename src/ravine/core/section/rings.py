@@ -31,7 +31,7 @@ class Skin:
 
 
 @dataclass(frozen=True, eq=False)
-class Ring:
+class CutRing:
     """places (n, 2) mm in the plane; faces (n,): of the stretch that begins at each place; area mm², below zero for
     a hole.  Matter lies to the left, so outlines of matter run counter-clockwise and holes clockwise; an open
     one bounds no area."""
@@ -41,12 +41,12 @@ class Ring:
     closed: bool
     area: float
 
-    def opened(self) -> Ring:
+    def opened(self) -> CutRing:
         """The same line, bounding nothing."""
         if not self.closed:
             return self
         round_ = [*range(len(self.places)), 0]
-        return Ring(self.places[round_], self.faces[round_], False, 0.0)
+        return CutRing(self.places[round_], self.faces[round_], False, 0.0)
 
 
 _skins: WeakKeyDictionary[Geometry, Skin] = WeakKeyDictionary()
@@ -99,7 +99,7 @@ def crossings(points: Floats, triangles: Ints, plane: Plane) -> tuple[Ints, Floa
     return rows, np.where(turned, first, second), np.where(turned, second, first)
 
 
-def rings_of(skin: Skin, plane: Plane) -> list[Ring]:
+def rings_of(skin: Skin, plane: Plane) -> list[CutRing]:
     """Of a skin and a plane in the same coordinates."""
     rows, start, end = crossings(skin.points, skin.triangles, plane)
     if not len(rows):
@@ -138,7 +138,7 @@ def _joined(start: list[int], end: list[int]) -> list[tuple[list[int], bool]]:
     return found
 
 
-def _rings(runs: list[tuple[list[int], bool]], start: Floats, end: Floats, faces: Ints) -> list[Ring]:
+def _rings(runs: list[tuple[list[int], bool]], start: Floats, end: Floats, faces: Ints) -> list[CutRing]:
     """All at once: places in the middle of straight stretches of one face say nothing and are left out."""
     if not runs:
         return []
@@ -160,12 +160,12 @@ def _rings(runs: list[tuple[list[int], bool]], start: Floats, end: Floats, faces
     x, y = places.T
     areas = np.add.reduceat(x * y[after] - y * x[after], first) / 2
     return [
-        Ring(places[a : b + 1][keep[a : b + 1]], marks[a : b + 1][keep[a : b + 1]], bool(c), float(s) if c else 0.0)
+        CutRing(places[a : b + 1][keep[a : b + 1]], marks[a : b + 1][keep[a : b + 1]], bool(c), float(s) if c else 0.0)
         for a, b, c, s in zip(first, last, closed, areas, strict=True)
     ]
 
 
-def owners(rings: list[Ring]) -> list[int]:
+def owners(rings: list[CutRing]) -> list[int]:
     """For each ring the number of the outline that it is a hole in; −1 for outlines and open runs."""
     outer = sorted((k for k, r in enumerate(rings) if r.area > 0), key=lambda k: rings[k].area)
     boxes = {k: (*rings[k].places.min(axis=0), *rings[k].places.max(axis=0)) for k in outer}
@@ -190,7 +190,7 @@ def inside(place: Floats, ring: Floats) -> bool:
     return bool((x > place[0]).sum() % 2)
 
 
-def filled(rings: list[Ring]) -> Ints:
+def filled(rings: list[CutRing]) -> Ints:
     """Triangles (m, 3) of the matter, counted over the places of all rings one after the other."""
     starts = np.cumsum([0, *(len(r.places) for r in rings)])
     holes_in: dict[int, list[int]] = {}

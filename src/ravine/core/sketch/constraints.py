@@ -292,9 +292,9 @@ def _text(sketch: Sketch, number: int) -> str:
 
 def measured(sketch: Sketch, kind: str, on: Sequence[int]) -> float:
     """What a dimension would read now, mm or rad."""
-    from .solver import Layout
+    from .solver import Unknowns
 
-    layout = Layout(sketch)
+    layout = Unknowns(sketch)
     row = layout.start[layout.columns(Constraint(0, kind, tuple(on)))][None].astype(complex)
     if kind == "angle":
         (ax, ay, bx, by, cx, cy, dx, dy) = row[0].real

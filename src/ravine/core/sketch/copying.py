@@ -7,16 +7,16 @@ from collections.abc import Callable, Sequence
 
 from ..errors import EditError
 from .drawing import Pen
-from .entities import Curve, Flat
+from .entities import Curve, Point2
 
-Motion = Callable[[Flat], Flat]
+Motion = Callable[[Point2], Point2]
 
 
-def along(step: Flat, number: int) -> Motion:
+def along(step: Point2, number: int) -> Motion:
     return lambda p: (p[0] + number * step[0], p[1] + number * step[1])
 
 
-def around(middle: Flat, angle: float) -> Motion:
+def around(middle: Point2, angle: float) -> Motion:
     """By `angle` rad, counterclockwise."""
     c, s = math.cos(angle), math.sin(angle)
     return lambda p: (
@@ -25,14 +25,14 @@ def around(middle: Flat, angle: float) -> Motion:
     )
 
 
-def about(a: Flat, b: Flat) -> Motion:
+def about(a: Point2, b: Point2) -> Motion:
     """Mirrored about the line through two places."""
     ux, uy = b[0] - a[0], b[1] - a[1]
     square = ux * ux + uy * uy
     if square < 1e-12:
         raise EditError("the line to mirror about has no length", field="line")
 
-    def mirrored(p: Flat) -> Flat:
+    def mirrored(p: Point2) -> Point2:
         share = ((p[0] - a[0]) * ux + (p[1] - a[1]) * uy) / square
         return (2 * (a[0] + share * ux) - p[0], 2 * (a[1] + share * uy) - p[1])
 

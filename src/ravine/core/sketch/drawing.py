@@ -13,7 +13,7 @@ import numpy as np
 from ..errors import EditError
 from ..tolerances import TOUCHING
 from .constraints import fit
-from .entities import Constraint, Curve, Flat, Sketch
+from .entities import Constraint, Curve, Point2, Sketch
 from .lettering import outlines, width
 from .solver import solve
 
@@ -23,7 +23,7 @@ class Spot:
     """A place to draw at, mm; point: an existing point it is; on: the curve it lies on; middle: the line whose middle
     it is."""
 
-    place: Flat
+    place: Point2
     point: int = 0
     on: int = 0
     middle: int = 0
@@ -36,7 +36,7 @@ class Pen:
         self.sketch, self._fresh, self.construction = sketch, fresh, construction
         self.curves: list[int] = []
 
-    def point(self, spot: Spot | Flat) -> int:
+    def point(self, spot: Spot | Point2) -> int:
         if not isinstance(spot, Spot):
             spot = Spot(spot)
         if spot.point:
@@ -162,7 +162,7 @@ def _circle(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
         pen.constraint("on round", spots[1].point, circle)
 
 
-def _middle_of(a: Flat, b: Flat, c: Flat) -> Flat:
+def _middle_of(a: Point2, b: Point2, c: Point2) -> Point2:
     """Of the circle through three places."""
     (ax, ay), (bx, by), (cx, cy) = a, b, c
     det = 2 * ((bx - ax) * (cy - ay) - (by - ay) * (cx - ax))
@@ -204,7 +204,7 @@ def _arc_about(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
     size = float(np.hypot(*(end - centre)))
     if min(radius, size) < TOUCHING:
         raise EditError("the arc has no size", field="places")
-    last: Spot | Flat = spots[2]
+    last: Spot | Point2 = spots[2]
     if not spots[2].point:
         x, y = (centre + (end - centre) * radius / size).tolist()
         last = (x, y)
@@ -326,7 +326,7 @@ def _text(pen: Pen, spots: Sequence[Spot], asked: Asked) -> None:
     if asked.size is None:
         raise EditError("give the height of the capitals", nearest="5 mm", field="size")
     (x, y), length = spots[0].place, asked.size * width(asked.words, asked.font)
-    towards: Spot | Flat = spots[1] if len(spots) > 1 else (x + length, y)
+    towards: Spot | Point2 = spots[1] if len(spots) > 1 else (x + length, y)
     if isinstance(towards, Spot) and math.dist(towards.place, (x, y)) < TOUCHING:
         raise EditError("two places of the text are the same", field="places")
     outlines(asked.words, asked.font)
@@ -392,7 +392,7 @@ SHAPES: dict[str, tuple[Drawer, int, int, str]] = {
 }
 
 
-def drag(sketch: Sketch, point: int, place: Flat) -> Sketch:
+def drag(sketch: Sketch, point: int, place: Point2) -> Sketch:
     """A point taken along as far as the constraints let it; the rest moves as little as it can."""
     solved = solve(sketch, {point: place})
     if not solved.holds:
@@ -400,7 +400,7 @@ def drag(sketch: Sketch, point: int, place: Flat) -> Sketch:
     return solved.sketch
 
 
-def moved_by(sketch: Sketch, curve: int, step: Flat) -> Sketch:
+def moved_by(sketch: Sketch, curve: int, step: Point2) -> Sketch:
     held = {p: (sketch.points[p][0] + step[0], sketch.points[p][1] + step[1]) for p in sketch.curve(curve).points}
     solved = solve(sketch, held)
     if not solved.holds:

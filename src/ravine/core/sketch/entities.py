@@ -12,7 +12,7 @@ from typing import Any
 
 from ..errors import EditError
 
-Flat = tuple[float, float]
+Point2 = tuple[float, float]
 Vec = tuple[float, float, float]
 
 FONTS = ("sans", "bold", "serif", "mono")
@@ -31,7 +31,7 @@ class Plane:
         (a, b, c), (d, e, f) = self.x, self.y
         return (b * f - c * e, c * d - a * f, a * e - b * d)
 
-    def place(self, flat: Flat) -> Vec:
+    def place(self, flat: Point2) -> Vec:
         """In the model."""
         o, x, y = self.origin, self.x, self.y
         return (
@@ -40,7 +40,7 @@ class Plane:
             o[2] + flat[0] * x[2] + flat[1] * y[2],
         )
 
-    def flat(self, place: Iterable[float]) -> Flat:
+    def flat(self, place: Iterable[float]) -> Point2:
         """The foot of a place in the model."""
         gap = [a - b for a, b in zip(place, self.origin, strict=True)]
         return (
@@ -70,7 +70,7 @@ class Curve:
     points: tuple[int, ...]
     size: float = 0.0
     construction: bool = False
-    span: Flat | None = None
+    span: Point2 | None = None
     words: str = ""
     font: str = ""
 
@@ -95,7 +95,7 @@ class Picture:
 
     address: str
     pixels: tuple[int, int]
-    corner: Flat = (0.0, 0.0)
+    corner: Point2 = (0.0, 0.0)
     wide: float = 100.0
     strength: float = 0.5
 
@@ -109,7 +109,7 @@ class Sketch:
     id: int
     name: str
     plane: Plane = field(default_factory=Plane)
-    points: Mapping[int, Flat] = field(default_factory=dict)
+    points: Mapping[int, Point2] = field(default_factory=dict)
     curves: Mapping[int, Curve] = field(default_factory=dict)
     constraints: Mapping[int, Constraint] = field(default_factory=dict)
     picture: Picture | None = None
@@ -119,7 +119,7 @@ class Sketch:
             raise EditError(f"there is no curve c{number} in {self.name}", [f"c{number}"])
         return self.curves[number]
 
-    def places(self, curve: Curve) -> list[Flat]:
+    def places(self, curve: Curve) -> list[Point2]:
         return [self.points[p] for p in curve.points]
 
     def users(self, point: int) -> list[Curve]:
@@ -131,7 +131,7 @@ class Sketch:
             return "point"
         return self.curve(number).kind
 
-    def with_points(self, points: Mapping[int, Flat]) -> Sketch:
+    def with_points(self, points: Mapping[int, Point2]) -> Sketch:
         return replace(self, points={**self.points, **points})
 
     def with_curves(self, *curves: Curve) -> Sketch:

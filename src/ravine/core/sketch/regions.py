@@ -17,7 +17,7 @@ import numpy as np
 
 from ..lazy import later
 from ..tolerances import TOUCHING
-from .entities import Flat, Sketch
+from .entities import Point2, Sketch
 from .plane_curves import TURN, Floats, PlaneCurve, crossings, lines_cross, own_crossings, plane_curves
 
 spatial = later("scipy.spatial")
@@ -26,7 +26,7 @@ SHORT = 2e-6  # mm, of a piece that counts
 
 
 @dataclass(frozen=True, eq=False)
-class Piece:
+class BoundaryPiece:
     """Part of a curve between two nodes, run from `first` to `last` (which may be the lower one)."""
 
     curve: PlaneCurve
@@ -34,8 +34,8 @@ class Piece:
     last: float
 
     @property
-    def back(self) -> Piece:
-        found = Piece(self.curve, self.last, self.first)
+    def back(self) -> BoundaryPiece:
+        found = BoundaryPiece(self.curve, self.last, self.first)
         found.__dict__["_ends"] = self._ends[::-1]
         return found
 
@@ -78,7 +78,7 @@ class Piece:
         return (cross * turn + float(curve.centre[0] * chord[1] - curve.centre[1] * chord[0])) / 2
 
 
-Loop = tuple[Piece, ...]
+Loop = tuple[BoundaryPiece, ...]
 
 
 @dataclass(frozen=True, eq=False)
@@ -93,12 +93,12 @@ class Region:
     def lines(self) -> list[Floats]:
         return [loop_line(loop) for loop in (self.outer, *self.holes)]
 
-    def covers(self, place: Flat) -> bool:
+    def covers(self, place: Point2) -> bool:
         point = np.array(place)
         return covers(self.lines[0], point) and not any(covers(h, point) for h in self.lines[1:])
 
     @cached_property
-    def inside(self) -> Flat:
+    def inside(self) -> Point2:
         """Well inside: the middle of the widest gap along some level lines."""
         rows = self.lines
         low, high = rows[0].min(axis=0), rows[0].max(axis=0)
@@ -179,7 +179,7 @@ def _beside(loop: Loop) -> Floats:
     return place + 10 * TOUCHING * np.array([-way[1], way[0]]) / (np.hypot(*way) + 1e-300)
 
 
-def _cut(curves: Sequence[PlaneCurve]) -> list[Piece]:
+def _cut(curves: Sequence[PlaneCurve]) -> list[BoundaryPiece]:
     """All curves in pieces that meet one another at their ends only."""
     cuts: list[list[float]] = [[] for _ in curves]
     pairs = _near_pairs(curves)
@@ -200,7 +200,7 @@ def _cut(curves: Sequence[PlaneCurve]) -> list[Piece]:
     return _once([piece for curve, at in zip(curves, cuts, strict=True) for piece in _pieces(curve, at)])
 
 
-def _place_lines(pieces: Sequence[Piece]) -> None:
+def _place_lines(pieces: Sequence[BoundaryPiece]) -> None:
     """The ends of all straight pieces at once."""
     lines = [p for p in pieces if p.curve.kind == "line"]
     if not lines:
@@ -232,15 +232,15 @@ def _near_pairs(curves: Sequence[PlaneCurve]) -> list[tuple[int, int]]:
     return list(zip(rows.tolist(), columns.tolist(), strict=True))
 
 
-def _pieces(curve: PlaneCurve, cuts: Sequence[float]) -> list[Piece]:
+def _pieces(curve: PlaneCurve, cuts: Sequence[float]) -> list[BoundaryPiece]:
     if not cuts and not curve.closed:
-        return [Piece(curve, curve.first, curve.last)]
+        return [BoundaryPiece(curve, curve.first, curve.last)]
     if curve.kind == "line":
         shortest = SHORT / curve.radius
         rows = [0.0]
         rows += [t for t in sorted(cuts) if shortest < t < 1 - shortest]
         kept = [t for k, t in enumerate(rows) if not k or t - rows[k - 1] > shortest] + [1.0]
-        return [Piece(curve, a, b) for a, b in itertools.pairwise(kept)]
+        return [BoundaryPiece(curve, a, b) for a, b in itertools.pairwise(kept)]
     t = np.unique([curve.first, curve.last, *cuts])
     places = curve.at(t)
     keep = [0]
@@ -255,14 +255,14 @@ def _pieces(curve: PlaneCurve, cuts: Sequence[float]) -> list[Piece]:
         if curve.kind != "line" and not any(abs(c - curve.first) < 1e-9 or abs(c - curve.last) < 1e-9 for c in cuts):
             # the seam of a circle is no corner: the piece runs through it
             runs = [*itertools.pairwise(values), (values[-2], values[1] + TURN)]
-            return [Piece(curve, a, b) for a, b in runs]
+            return [BoundaryPiece(curve, a, b) for a, b in runs]
     elif curve.closed and len(values) == 2:
         middle = (values[0] + values[1]) / 2
-        return [Piece(curve, values[0], middle), Piece(curve, middle, values[1])]
-    return [Piece(curve, a, b) for a, b in itertools.pairwise(values)]
+        return [BoundaryPiece(curve, values[0], middle), BoundaryPiece(curve, middle, values[1])]
+    return [BoundaryPiece(curve, a, b) for a, b in itertools.pairwise(values)]
 
 
-def _once(pieces: list[Piece]) -> list[Piece]:
+def _once(pieces: list[BoundaryPiece]) -> list[BoundaryPiece]:
     """Of pieces that lie on one another only the first."""
     if len(pieces) < 2:
         return pieces
@@ -300,8 +300,8 @@ def _nodes(ends: Floats) -> tuple[Floats, list[int], list[int]]:
 
 
 def _sound(
-    pieces: list[Piece], starts: list[int], stops: list[int], count: int
-) -> tuple[list[Piece], list[int], list[int]]:
+    pieces: list[BoundaryPiece], starts: list[int], stops: list[int], count: int
+) -> tuple[list[BoundaryPiece], list[int], list[int]]:
     """Without what leads to a dead end."""
     alive = [True] * len(pieces)
     around: list[set[int]] = [set() for _ in range(count)]
@@ -323,7 +323,7 @@ def _sound(
     return [pieces[i] for i in kept], [starts[i] for i in kept], [stops[i] for i in kept]
 
 
-def _walk(pieces: list[Piece], starts: list[int], stops: list[int]) -> list[Loop]:
+def _walk(pieces: list[BoundaryPiece], starts: list[int], stops: list[int]) -> list[Loop]:
     """Half pieces 2i (forwards) and 2i+1 (back); at each node go on with the next one clockwise from where one came."""
     runs = [p for piece in pieces for p in (piece, piece.back)]
     origin = [n for a, b in zip(starts, stops, strict=True) for n in (a, b)]
@@ -348,7 +348,7 @@ def _walk(pieces: list[Piece], starts: list[int], stops: list[int]) -> list[Loop
     return found
 
 
-def _heading(piece: Piece) -> tuple[float, float]:
+def _heading(piece: BoundaryPiece) -> tuple[float, float]:
     """Angle in which a piece leaves its start, and how it bends from there, for pieces that leave in one direction."""
     curve, sense = piece.curve, 1.0 if piece.last > piece.first else -1.0
     way = (curve.x if curve.kind == "line" else curve.slope(np.array([piece.first]))[0]) * sense
@@ -359,7 +359,7 @@ def _heading(piece: Piece) -> tuple[float, float]:
     return angle, _bend(piece, way)
 
 
-def _bend(piece: Piece, way: Floats) -> float:
+def _bend(piece: BoundaryPiece, way: Floats) -> float:
     """Curvature to the left."""
     curve = piece.curve
     if curve.kind == "line":

@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 
 from ..lazy import later
 from .constraints import FORMS
-from .entities import Constraint, Flat, Sketch
+from .entities import Constraint, Point2, Sketch
 
 sparse = later("scipy.sparse")
 
@@ -55,7 +55,7 @@ class Freedom:
     needless: tuple[int, ...]
 
 
-class Layout:
+class Unknowns:
     """Where the parameters of points and curves stand in one row of numbers."""
 
     def __init__(self, sketch: Sketch) -> None:
@@ -116,7 +116,7 @@ class Layout:
 class System:
     """All constraints of a sketch, grouped by form so that each form is worked out once for all its constraints."""
 
-    def __init__(self, layout: Layout, constraints: Iterable[Constraint]) -> None:
+    def __init__(self, layout: Unknowns, constraints: Iterable[Constraint]) -> None:
         self.layout = layout
         groups: dict[str, list[Constraint]] = {}
         for constraint in constraints:
@@ -161,13 +161,13 @@ class System:
         ).tocsr()
 
 
-def solve(sketch: Sketch, held: Mapping[int, Flat] | None = None) -> Solved:
+def solve(sketch: Sketch, held: Mapping[int, Point2] | None = None) -> Solved:
     """All constraints, with the least movement.
 
     held: points the hand has, and where it wants them; they go there first, then everything settles with these
     points moving least.  The result may leave constraints off (see Solved.off); whether that is taken is the
     caller's business."""
-    layout = Layout(sketch)
+    layout = Unknowns(sketch)
     system = System(layout, [*sketch.constraints.values(), *layout.inner_constraints()])
     x = layout.start.copy()
     weight = np.ones(len(x))
@@ -197,7 +197,7 @@ def against(sketch: Sketch, constraint: Constraint) -> tuple[int, ...]:
     """The constraints that keep another one from holding, for a sketch whose own constraints hold: those whose
     slopes make up its slope, so that no movement they allow changes what it says.  Where its slope is free at the
     place and only a way off it is barred, those that are off in the least-squares place."""
-    layout = Layout(sketch)
+    layout = Unknowns(sketch)
     mine = [*sketch.constraints.values(), *layout.inner_constraints()]
     old, new = System(layout, mine), System(layout, [constraint])
     free = np.ones(len(layout.start))
@@ -213,7 +213,7 @@ def against(sketch: Sketch, constraint: Constraint) -> tuple[int, ...]:
     return tuple(r for r in sketch.constraints if r in involved)
 
 
-def _upright_sizes(layout: Layout, x: Floats) -> Floats:
+def _upright_sizes(layout: Unknowns, x: Floats) -> Floats:
     """A radius that came out negative is the same circle."""
     x = x.copy()
     for column in layout._size.values():
@@ -265,7 +265,7 @@ def _solve_sparse(matrix: Any, right: Floats) -> Floats:
 
 def freedom(sketch: Sketch) -> Freedom:
     """At the place where the sketch stands, which should be a solved one."""
-    layout = Layout(sketch)
+    layout = Unknowns(sketch)
     constraints = [*sketch.constraints.values(), *layout.inner_constraints()]
     system = System(layout, constraints)
     x = layout.start

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from .drawing import Pen
-from .entities import Flat
+from .entities import Point2
 from .plane_curves import Floats, PlaneCurve
 
 MEET = 1e-5  # mm within which ends of a drawing are one point
@@ -28,9 +28,9 @@ class Stroke:
     """
 
     kind: str
-    places: tuple[Flat, ...]
+    places: tuple[Point2, ...]
     size: float = 0.0
-    span: Flat | None = None
+    span: Point2 | None = None
     rough: bool = False
 
     def scaled(self, factor: float) -> Stroke:
@@ -42,7 +42,7 @@ def lay(pen: Pen, strokes: Sequence[Stroke]) -> None:
     """Draws strokes; ends that coincide become one point, and what is too short to be seen is left out."""
     known: dict[tuple[int, int], int] = {}
 
-    def point(place: Flat) -> int:
+    def point(place: Point2) -> int:
         key = (round(place[0] / MEET), round(place[1] / MEET))
         if key not in known:
             known[key] = pen.point(place)

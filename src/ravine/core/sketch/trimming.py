@@ -10,12 +10,12 @@ import numpy as np
 
 from ..errors import EditError
 from .drawing import Pen
-from .entities import Curve, Flat, Sketch
+from .entities import Curve, Point2, Sketch
 from .plane_curves import TURN, PlaneCurve, crossings, plane_curve, plane_curves
 from .solver import solve
 
 
-def trim(sketch: Sketch, number: int, place: Flat, fresh: Iterator[int]) -> Sketch:
+def trim(sketch: Sketch, number: int, place: Point2, fresh: Iterator[int]) -> Sketch:
     """Without the piece of a curve at `place`, from crossing to crossing; the whole where nothing crosses it."""
     curve = sketch.curve(number)
     flat = plane_curve(sketch, curve)
@@ -76,7 +76,7 @@ def _shortened(
     return _settled(sketch.with_curves(first, *(replace(c, id=next(fresh)) for c in others)))
 
 
-def extend(sketch: Sketch, number: int, place: Flat, fresh: Iterator[int]) -> Sketch:
+def extend(sketch: Sketch, number: int, place: Point2, fresh: Iterator[int]) -> Sketch:
     """The end of a line or arc that is nearest to `place` taken on to the next curve that it meets."""
     curve = sketch.curve(number)
     flat = plane_curve(sketch, curve)
@@ -111,7 +111,7 @@ def extend(sketch: Sketch, number: int, place: Flat, fresh: Iterator[int]) -> Sk
     return _settled(pen.sketch.without(_of_size(sketch, number)))
 
 
-def divide(sketch: Sketch, number: int, place: Flat, fresh: Iterator[int]) -> Sketch:
+def divide(sketch: Sketch, number: int, place: Point2, fresh: Iterator[int]) -> Sketch:
     """A curve in two that meet at the place; a circle in two halves from there."""
     curve = sketch.curve(number)
     flat = plane_curve(sketch, curve)

@@ -13,7 +13,7 @@ from ... import units as u
 from ...errors import EditError
 from ...model.words import plural
 from ...sketch.drawing import Spot
-from ...sketch.entities import Flat
+from ...sketch.entities import Point2
 from .base import Context, Field
 
 
@@ -50,7 +50,7 @@ class PlacesField(Field):
             raise EditError(f"{self.label}: {len(found)} places are too many; up to 2000 fit")
         return tuple(found)
 
-    def _spot(self, word: str, last: Flat | None, context: Context) -> Spot:
+    def _spot(self, word: str, last: Point2 | None, context: Context) -> Spot:
         if known := re.fullmatch(r"p([0-9]{1,11})", word):
             number = int(known[1])
             return Spot(context.snapshot.sketch_with("point", number).points[number], point=number)
@@ -80,7 +80,7 @@ class PlacesField(Field):
             return Spot((last[0] + dx, last[1] + dy))
         return Spot(self._pair(word, context))
 
-    def _pair(self, word: str, context: Context) -> Flat:
+    def _pair(self, word: str, context: Context) -> Point2:
         parts = re.split(r"[;,]", word)
         if len(parts) != 2:
             raise EditError(f"“{word[:30]}” is no place; write it like 12,5 (across, up), +40,0 or 40<30")

@@ -11,7 +11,7 @@ from ...operations import sketching
 from ...operations.work import Outcome, Work
 from ...sketch.copying import along, around
 from ...sketch.drawing import Spot
-from ...sketch.entities import Flat, Sketch
+from ...sketch.entities import Point2, Sketch
 from ...sketch.solver import solve
 from ..base import Edit, PickSummary
 from ..declared import field
@@ -59,7 +59,7 @@ class MoveCurves(Edit):
         if not self.angle and max(map(abs, step)) < 1e-6:
             raise EditError("neither a step nor an angle: nothing would move", field="step")
         turn, shift = around(self._middle(sketch, points), self.angle), along(step, 1)
-        places: dict[int, Flat] = {p: shift(turn(sketch.points[p])) for p in points}
+        places: dict[int, Point2] = {p: shift(turn(sketch.points[p])) for p in points}
         freed = []
         if self.angle:
             freed = [r.id for r in sketch.constraints.values() if r.kind in UPRIGHT and set(r.on) & (moved | points)]
@@ -70,7 +70,7 @@ class MoveCurves(Edit):
         warnings = (f"{plural(count, 'rule')} on level and upright given up",) if count else ()
         return Outcome(work.snapshot.with_sketch(solved.sketch), sketching.sketch_facts(solved.sketch), warnings)
 
-    def _middle(self, sketch: Sketch, points: set[int]) -> Flat:
+    def _middle(self, sketch: Sketch, points: set[int]) -> Point2:
         if self.middle:
             return self.middle[0].place
         rows = [sketch.points[p] for p in points]
