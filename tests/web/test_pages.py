@@ -162,7 +162,7 @@ def test_bad_uploads_are_told_and_leave_nothing(page, name):
     listed = f"never-{name.partition('.')[0]}" in page.get("/").text
     assert listed == (started.status == 200), "a model is begun only where the file can be looked at"
     if started.status == 200:
-        begun = int(started.headers["HX-Redirect"].rsplit("/", 1)[1])
+        begun = int(started.json["address"].rsplit("/", 1)[1])
         assert 'data-state="failed"' in page.wait_for_jobs(begun)
         assert page.scene(begun)["bodies"] == []
     else:
