@@ -11,6 +11,7 @@ from ravine.core.edits.fields import Context, PickField
 from ravine.core.kernel import build
 from ravine.core.model.references import part_of, references, resolve
 from ravine.core.operations.axes import face_middle, picked_axis
+from ravine.core.operations.push import Push
 from ravine.core.operations.work import Work
 from ravine.core.rigid import IDENTITY
 from tests.parts import boss_block, model_of
@@ -142,3 +143,15 @@ def test_help_of_the_model_lists_the_edits_and_studies():
     assert "push" in told
     assert "distance" in told
     assert "clearance" in told
+
+
+def test_the_handle_stands_at_the_copy_that_was_picked(twins):
+    model, body, second = twins
+    face = model.faces(body, normal=(0, 0, 1)).highest().id
+    stands = {}
+    for text in (face, f"{face}@{second}"):
+        (reference,) = references(model.snapshot, [text])
+        handle = Push(faces=(reference,), distance=1.0).handle(Work(model.snapshot, model.geometry))
+        stands[text] = handle.origin
+        assert handle.origin == pytest.approx(reference.matrix.point(model.face(face).centroid), abs=1e-6)
+    assert math.dist(*stands.values()) > 50

@@ -230,7 +230,7 @@ class Push(Operation):
             origin, normal = face.facts.centroid, face.facts.normal
         else:
             origin, normal = work.geometry.solid(body.shape).topology.middle(index)
-        matrix = face.scope.matrix
+        matrix = self.faces[0].matrix
         return Handle("distance", matrix.point(origin), matrix.direction(normal), self.faces)
 
     def do(self, work: Work) -> Outcome:
