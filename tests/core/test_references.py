@@ -14,7 +14,7 @@ from ravine.core.operations.axes import face_middle, picked_axis
 from ravine.core.operations.push import Push
 from ravine.core.operations.work import Work
 from ravine.core.rigid import IDENTITY
-from tests.parts import boss_block, model_of
+from tests.parts import boss_block, model_of, step_file
 
 
 @pytest.fixture
@@ -155,3 +155,19 @@ def test_the_handle_stands_at_the_copy_that_was_picked(twins):
         stands[text] = handle.origin
         assert handle.origin == pytest.approx(reference.matrix.point(model.face(face).centroid), abs=1e-6)
     assert math.dist(*stands.values()) > 50
+
+
+def test_lining_up_moves_the_copy_that_was_picked(tmp_path):
+    model, body = model_of(tmp_path, boss_block(), "Boss")
+    model.do("repeat parts", parts=["Boss"], count=2, along="x", step="100")
+    path = step_file(tmp_path / "pin.step", build.cylinder(3, 10, (7, 9, 0)), "Pin")
+    pin = model.do("import", path=str(path)).added[0]
+    first, second = model.nodes("Boss")
+    hole = next(f for f in model.faces(body, kind="cylinder") if abs(f.radius - 4) < 1e-9).id
+    still = model.snapshot.nodes[int(first[1:])].placement
+    wall = model.faces(pin, kind="cylinder")[0].id
+    model.do("line up", faces=[wall, f"{hole}@{second}"], stays="first", moving="part")
+    assert model.snapshot.nodes[int(first[1:])].placement == still
+    work = Work(model.snapshot, model.geometry)
+    (axis,) = references(model.snapshot, [f"{hole}@{second}"])
+    assert face_middle(work, axis)[0][:2] == pytest.approx((7, 9), abs=4.1)

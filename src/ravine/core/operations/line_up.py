@@ -75,7 +75,7 @@ class LineUp(Operation):
         other, _ = stays.owner
         if body.id == other.id:
             raise EditError("both axes belong to one part; move the feature", self.faces, field="moving")
-        found = snapshot.occurrences(body.id)[0]
+        found = next(o for o in snapshot.occurrences(body.id) if o.node.id == moves.node)
         above = found.matrix @ found.node.placement.inverse
         local = above.inverse @ (motion @ moves.matrix)
         return snapshot.with_node(replace(found.node, placement=local))
