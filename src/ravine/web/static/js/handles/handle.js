@@ -120,7 +120,7 @@ export class Handle {
     const unit = LENGTHS[this.view.units];
     const value = (this.value + this.zero) / unit;
     const words = told(value, 4, ` ${this.view.units}`);
-    drawKnob(this, p, words, "Knob on the wire", value, focus);
+    drawKnob(this, p, words, "Bead on the wire", value, focus);
   }
 
   /** Round to what the eye can tell at this zoom: a fifth of a tick. */

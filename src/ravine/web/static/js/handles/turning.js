@@ -77,7 +77,7 @@ export class Turning {
   }
 
   drawKnob(p, focus) {
-    drawKnob(this, p, told(this.value, 3, "°"), "Knob on the arc", this.value, focus);
+    drawKnob(this, p, told(this.value, 3, "°"), "Bead on the arc", this.value, focus);
   }
 
   /** Degrees whose place on the arc is nearest to a pointer, near the value it has. */
