@@ -62,6 +62,8 @@ class Page:
             told["Host"] = host
         with contextlib.suppress(BrokenPipeError, ConnectionResetError):  # refused before all was sent, but answered
             connection.request(method, path, body, told)
+        if connection.sock is None:  # gone before anything was answered
+            raise ConnectionResetError("the server went away")
         answer = connection.getresponse()
         return Answer(answer.status, answer.headers, answer.read())
 

@@ -26,7 +26,11 @@ FLAGS = [
     "--headless=new", "--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-quic",
     "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
     "--hide-scrollbars", "--force-device-scale-factor=1",
+    "--webgl-antialias-mode=none", "--disable-gpu-compositing",  # software drawing spends most on these
 ]  # fmt: skip
+
+
+MOVE = 40  # ms that the pointer takes from place to place
 
 
 def start_browser(downloads: Path, width: int = 1280, height: int = 800) -> webdriver.Chrome:
@@ -111,10 +115,10 @@ class Hand:
         self.on(css, lambda e: e.send_keys(*keys))
 
     def keys(self, *keys):
-        ActionChains(self.driver).send_keys(*keys).perform()
+        ActionChains(self.driver, duration=MOVE).send_keys(*keys).perform()
 
     def with_control(self, key):
-        ActionChains(self.driver).key_down(Keys.CONTROL).send_keys(key).key_up(Keys.CONTROL).perform()
+        ActionChains(self.driver, duration=MOVE).key_down(Keys.CONTROL).send_keys(key).key_up(Keys.CONTROL).perform()
 
     def spot_of(self, face):
         """A pixel of the canvas where a face is seen: the middle of one of its triangles that nothing hides."""
@@ -145,7 +149,7 @@ class Hand:
 
     def click_canvas(self, x, y, shift=False):
         canvas = self.find("#canvas")
-        chain = ActionChains(self.driver)
+        chain = ActionChains(self.driver, duration=MOVE)
         box = canvas.rect
         chain.move_to_element_with_offset(canvas, round(x - box["width"] / 2), round(y - box["height"] / 2))
         if shift:
@@ -178,7 +182,7 @@ class Hand:
         self.actions.perform()
 
     def pointer(self):
-        self.actions = ActionBuilder(self.driver)
+        self.actions = ActionBuilder(self.driver, duration=MOVE)
         return self.actions.pointer_action
 
     def let_go(self):

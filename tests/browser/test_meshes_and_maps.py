@@ -86,7 +86,7 @@ def test_a_face_is_pushed_until_a_facet_and_the_mesh_becomes_a_solid(scan):
     hand.click("#line .field-pick[data-field=until]")
     x, y = spot_of(hand, 63, 3, 12)
     box = hand.find("#canvas").rect
-    ActionChains(hand.driver).move_to_element_with_offset(
+    ActionChains(hand.driver, duration=60).move_to_element_with_offset(
         hand.find("#canvas"), round(x - box["width"] / 2), round(y - box["height"] / 2)
     ).key_down(Keys.ALT).click().key_up(Keys.ALT).perform()
     hand.until("bench.line.form.elements.until.value.startsWith('t')", "the facet")
@@ -112,7 +112,7 @@ def test_a_part_is_coloured_by_its_walls_and_by_another_part(scan):
     x, y = spot_of(hand, 15, 10, 4)
     canvas = hand.find("#canvas")
     box = canvas.rect
-    ActionChains(hand.driver).move_to_element_with_offset(
+    ActionChains(hand.driver, duration=60).move_to_element_with_offset(
         canvas, round(x - box["width"] / 2), round(y - box["height"] / 2)
     ).perform()
     hand.until("document.querySelector('.probe').innerText.startsWith('4.0')", "the figure at the pointer")
@@ -142,7 +142,9 @@ def test_a_number_is_drawn_sideways(scan):
     hand.act("smooth")
     hand.until("bench.line.form && !bench.line.busy", "the line")
     field = hand.find("#line input[name=rounds]")
-    ActionChains(hand.driver).click_and_hold(field).move_by_offset(60, 0).move_by_offset(60, 0).release().perform()
+    ActionChains(hand.driver, duration=60).click_and_hold(field).move_by_offset(60, 0).move_by_offset(
+        60, 0
+    ).release().perform()
     assert hand.js("return bench.line.form.elements.rounds.value") == "20"
     hand.quiet()
     hand.accept()

@@ -101,7 +101,7 @@ def test_what_lies_behind_is_listed_and_picked(plate):
         """const p = bench.view.camera.project(bench.view.box.min.clone().set(5, 5, 10));
         const r = bench.view.canvas.getBoundingClientRect(); return [p.x - r.width / 2, p.y - r.height / 2];"""
     )
-    ActionChains(hand.driver).move_to_element_with_offset(
+    ActionChains(hand.driver, duration=60).move_to_element_with_offset(
         hand.find("#canvas"), round(x), round(y)
     ).context_click().perform()
     hand.until("!document.querySelector('#under').hidden", "the list")
@@ -133,7 +133,7 @@ def lengths(hand):
 
 def click(hand, x, y, z, *, shift=False, double=False):
     canvas = hand.find("#canvas")
-    chain = ActionChains(hand.driver).move_to_element_with_offset(canvas, *edge_spot(hand, x, y, z))
+    chain = ActionChains(hand.driver, duration=60).move_to_element_with_offset(canvas, *edge_spot(hand, x, y, z))
     if shift:
         chain.key_down(Keys.SHIFT)
     chain = chain.double_click() if double else chain.click()

@@ -21,10 +21,10 @@ CHECKS = [
 
 
 SIDE_BY_SIDE = ["-n", "auto", "--maxprocesses", "4"]
-RUNS = [  # a browser drawing in software takes all processors to itself: two of them at once are no faster
+RUNS = [
     [*SIDE_BY_SIDE, "--dist", "worksteal", "tests/core"],
     [*SIDE_BY_SIDE, "--dist", "loadfile", "tests/engine", "tests/store", "tests/service", "tests/web"],
-    ["tests/browser"],
+    [*SIDE_BY_SIDE, "--dist", "loadfile", "tests/browser"],
 ]
 
 

@@ -32,18 +32,18 @@ def _stamp() -> str:
 
 
 def create_app(engine: Engine, session_key: str) -> Flask:
-    app = Flask(__name__, static_url_path="/static")
+    stamp = _stamp()
+    app = Flask(__name__, static_url_path=f"/static/{stamp}")  # in the path, so that what scripts import has it, too
     app.config.update(SECRET_KEY=session_key, MAX_CONTENT_LENGTH=LARGEST_UPLOAD, TEMPLATES_AUTO_RELOAD=False)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["designs"] = Designs(engine)
-    stamp = _stamp()
     words.register(app)
     for part in (library, workbench, sentence, exchange, look, section, kept, checkup, clearance):
         app.register_blueprint(part.pages)
 
     @app.context_processor
     def shared() -> dict:
-        return {"stamp": stamp, "nonce": g.get("nonce", "")}
+        return {"nonce": g.get("nonce", "")}
 
     @app.before_request
     def guard() -> Response | None:
@@ -72,7 +72,7 @@ def create_app(engine: Engine, session_key: str) -> Flask:
         )
         response.headers["X-Content-Type-Options"] = "nosniff"
         response.headers["Referrer-Policy"] = "no-referrer"
-        if request.endpoint == "static" and request.args.get("v"):
+        if request.endpoint == "static" and response.status_code == 200:
             response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
         return response
 

@@ -1,0 +1,103 @@
+"""One trial: the edit done on the part brought in from a file, against the part built at the new sizes."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex
+from OCP.BRepCheck import BRepCheck_Analyzer
+from OCP.BRepGProp import BRepGProp
+from OCP.gp import gp_Pnt
+from OCP.GProp import GProp_GProps
+
+from ravine.core import EditError, Model
+from ravine.core.edits.perform import perform
+from ravine.core.kernel.nearest import nearest
+from ravine.core.kernel.shapes import Shape, parts_of
+from ravine.core.operations.work import Mode, Work
+from tests.parts import model_of
+
+from . import plates, rounds
+from .family import FAMILIES, Point, Trial
+from .variants import VARIANTS, Variant
+
+__all__ = ["FAMILIES", "VARIANTS", "Part", "Verdict", "plates", "rounds"]
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """kind: right, wrong, invalid or refused; off: share of the part's volume, or of its size; seconds: of the edit."""
+
+    kind: str
+    told: str = ""
+    off: float = 0.0
+    seconds: float = 0.0
+
+
+class Part:
+    """A part of a family at drawn sizes, in a variant, in a model."""
+
+    def __init__(self, folder: Path, family: str, seed: int, variant: str) -> None:
+        self.family, self.variant = FAMILIES[family], VARIANTS[variant]
+        self.sizes = self.family.sizes(seed)
+        self.model, self.body = model_of(folder, self.built(self.sizes), family, self.variant.units)
+        self.trials = self.family.trials(self.sizes)
+
+    def built(self, sizes: dict[str, float]) -> Shape:
+        return self.variant.shape(self.family.make(**sizes))
+
+    def target(self, trial: Trial) -> Shape:
+        """The part built at the sizes that the trial should give; with its own surfaces, which integrate exactly."""
+        return self.variant.target(self.family.make(**{**self.sizes, **trial.after}))
+
+    def tried(self, trial: Trial) -> Verdict:
+        values = {key: self.variant.length(value) for key, value in trial.lengths.items()} | trial.values
+        picks = {key: [pick_at(self.model, self.body, self.variant, key, at) for at in points]
+                 for key, points in trial.on.items()}  # fmt: skip
+        began = time.perf_counter()
+        try:
+            work = Work(self.model.snapshot, self.model.geometry, mode=Mode.PROBE)
+            _, change = perform(trial.edit, {**values, **picks}, work)
+        except EditError as error:
+            return Verdict("refused", error.reason, seconds=time.perf_counter() - began)
+        seconds = time.perf_counter() - began
+        bodies = [b for b in change.after.bodies.values() if b.shape]
+        found = self.model.geometry.solid(bodies[0].shape).shape
+        if len(bodies) != 1 or not BRepCheck_Analyzer(found, True).IsValid():
+            return Verdict("invalid", f"{len(bodies)} bodies", seconds=seconds)
+        off = apart(found, self.target(trial))
+        return Verdict("wrong" if off > 1e-5 else "right", off=off, seconds=seconds)
+
+
+def pick_at(model: Model, body: str, variant: Variant, field: str, at: Point) -> str:
+    """The face (or, for `edges` and `axis`, rather the edge) that a point lies on."""
+    spot = BRepBuilderAPI_MakeVertex(gp_Pnt(*map(float, variant.point(at)))).Vertex()
+    shape = model.geometry.solid(model.body(body).shape).shape
+    for kind in {"faces": ["face"], "edges": ["edge"]}.get(field, ["edge", "face"]):
+        ids = (model.edges(body) if kind == "edge" else model.faces(body)).ids
+        away = [(found[0] if (found := nearest(part, spot)) else np.inf) for part in parts_of(shape, kind)]
+        best = int(np.argmin(away))
+        if away[best] < 1e-4 * variant.factor:
+            return ids[best]
+    raise AssertionError(f"nothing lies at {tuple(at)}: {min(away):.3g} mm off")
+
+
+def _moments(shape: Shape) -> tuple[float, np.ndarray, np.ndarray]:
+    props = GProp_GProps()
+    BRepGProp.VolumeProperties_s(shape, props, 1e-9)
+    middle, tensor = props.CentreOfMass(), props.MatrixOfInertia()
+    return (
+        props.Mass(),
+        np.array(middle.Coord()),
+        np.array([[tensor.Value(i, j) for j in (1, 2, 3)] for i in (1, 2, 3)]),
+    )
+
+
+def apart(a: Shape, b: Shape) -> float:
+    """How far two solids differ in volume, centre and inertia, each as a share of its own."""
+    (m, c, i), (n, d, j) = _moments(a), _moments(b)
+    size = abs(n) ** (1 / 3)
+    return float(max(abs(m - n) / n, np.abs(c - d).max() / size, np.abs(i - j).max() / np.abs(j).max()))
