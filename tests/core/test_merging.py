@@ -13,6 +13,7 @@ from ravine.core import Model
 from ravine.core.formats import step
 from ravine.core.kernel import build, merging
 from ravine.core.kernel.exchange import WriteNode, WritePart
+from ravine.core.kernel.shapes import parts_of
 from ravine.core.rigid import IDENTITY
 
 
@@ -87,3 +88,16 @@ def test_an_edit_whose_merging_fails_leaves_the_faces_apart_and_says_so(planted,
     assert rods.measure(body).volume == pytest.approx(math.pi * 25 * 20)
     (tried,) = (f.value for f in change.facts if f.code == "rung")
     assert "merging its faces would have damaged the body" in tried
+
+
+def test_only_round_faces_are_tried_with_what_lies_around_them(rods, monkeypatch):
+    """In the trial stand the two round walls and the ends; where only flat faces meet there is none."""
+    seen = []
+    monkeypatch.setattr(merging, "ends_well", lambda way, _: seen.append(way.__self__) or True)
+    plate = build.subtract(build.box(40, 40, 4), *(build.cylinder(1, 6, (x, 5, -1)) for x in (5, 10, 15)))
+    joined = build.unite(build.unite(plate, build.box(4, 40, 10, (40, 0, 0))), build.cylinder(4, 10, (20, 20, 0)))
+    assert seen == []
+    build.unite(joined, build.cylinder(4, 10, (20, 20, 10)))
+    (tried,) = seen
+    tried.Build()
+    assert len(parts_of(tried.Shape(), "face")) == 3, "the wall made one, the plate's top around it, its end"

@@ -44,6 +44,12 @@ def test_an_edit_leaves_the_part_built_at_the_new_sizes(tmp_path, family, turn):
     assert gaps <= set(failed), "mended: take it out of the list"
 
 
+def test_a_plane_with_many_holes_comes_out_of_its_spline(tmp_path):
+    part = Part(tmp_path, "flange", 0, "splines")
+    assert {face.kind for face in part.model.faces(part.body)} == {"plane", "cylinder"}
+    assert [part.tried(trial).kind for trial in part.trials] == ["right"] * len(part.trials)
+
+
 @pytest.mark.parametrize("seed", [1, 2])
 @pytest.mark.parametrize("family", list(FAMILIES))
 def test_at_other_sizes_too(tmp_path, family, seed):

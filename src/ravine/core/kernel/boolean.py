@@ -155,12 +155,14 @@ def _merge_touched(result: Shape, body: Shape, history: BRepTools_History) -> Sh
     known = [before.find("face", f) >= 0 for f in after.all("face")]
     between = [(i, set(beside)) for i, beside in enumerate(after.faces_of_edges) if len(set(beside)) > 1]
     touched = [beside for _, beside in between if not all(known[f] for f in beside)]
-    pairs = [[after.get("face", f) for f in list(beside)[:2]] for beside in touched]
-    alike = {face_kind(a) for a, b in pairs if _may_be_one(a, b)}
+    pairs = [list(beside)[:2] for beside in touched]
+    alike = {f for pair in pairs if _may_be_one(*(after.get("face", f) for f in pair)) for f in pair}
     if not alike:
         return result
+    round_ones = {f for f in alike if face_kind(after.get("face", f)) != "plane"}
+    around = {f for _, beside in between if round_ones & beside for f in beside}
     apart = [after.get("edge", i) for i, beside in between if all(known[f] for f in beside)]
-    whole, further = merged(result, apart, plain=alike == {"plane"})
+    whole, further = merged(result, apart, risky=[after.get("face", f) for f in sorted(around)])
     now = ShapeIndex(whole)
     curved = {i for i, f in enumerate(now.all("face")) if before.find("face", f) < 0 and face_kind(f) != "plane"}
     ring = {f for beside in now.faces_of_edges if curved & set(beside) for f in beside}

@@ -2,8 +2,8 @@
 
 On some bodies the merging never returns, on others it takes the process along, and nothing in the kernel can stop it.
 So merging is tried first in a copy of the process (fork) that may be stopped, and only what ends there is done here.
-Merging of planes alone is done at once, since the trial costs a tenth of a boolean; what bounds it is the time that the
-worker has for the edit.
+The trial merges only the faces that may become one, with what lies around them, where these are known.  Merging of
+planes alone is done at once; what bounds it is the time that the worker has for the edit.
 """
 
 from __future__ import annotations
@@ -19,25 +19,36 @@ from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 
 from .failures import KERNEL_FAILURES, SpoiledInput
 from .shapes import Shape
+from .soup import shell_of
 
 SECONDS = 8.0  # merging of 5000 faces takes about one
 _LIBC = ctypes.CDLL(None)
 _PR_SET_PDEATHSIG = 1
 
 
-def merged(shape: Shape, keep_edges: Sequence[Shape], *, plain: bool = False) -> tuple[Shape, BRepTools_History]:
-    """Faces on one surface become one across all edges but `keep_edges`; also edges that continue one another.  plain:
-    only planes are merged.  Raises SpoiledInput."""
-    unify = ShapeUpgrade_UnifySameDomain(shape, True, True, False)
-    for edge in keep_edges:
-        unify.KeepShape(edge)
-    if not plain and not ends_well(unify.Build, SECONDS):
-        raise SpoiledInput
+def merged(
+    shape: Shape, keep_edges: Sequence[Shape], *, risky: Sequence[Shape] | None = None
+) -> tuple[Shape, BRepTools_History]:
+    """Faces on one surface become one across all edges but `keep_edges`; also edges that continue one another.  risky:
+    faces whose merging has to be tried first, none where only planes are merged; all of them when left out.  Raises
+    SpoiledInput."""
+    unify = _unifier(shape, keep_edges)
+    if risky is None or len(risky):
+        trial = unify if risky is None else _unifier(shell_of(risky), keep_edges)
+        if not ends_well(trial.Build, SECONDS):
+            raise SpoiledInput
     try:
         unify.Build()
     except KERNEL_FAILURES:
         raise SpoiledInput from None
     return unify.Shape(), unify.History()
+
+
+def _unifier(shape: Shape, keep_edges: Sequence[Shape]) -> ShapeUpgrade_UnifySameDomain:
+    unify = ShapeUpgrade_UnifySameDomain(shape, True, True, False)
+    for edge in keep_edges:
+        unify.KeepShape(edge)
+    return unify
 
 
 def ends_well(way: Callable[[], object], seconds: float) -> bool:

@@ -33,7 +33,8 @@ def check(topology: SolidTopology, faces: Iterable[int], before: SolidTopology |
     faces = list(faces)
     for face in faces:
         shape = topology.index.get("face", face)
-        if before and len(topology.wires(face)) > FEW and topology.surface(face).kind == "plane":
+        flat = before and before.surface(face).kind == topology.surface(face).kind == "plane"
+        if before and flat and len(topology.wires(face)) > FEW:
             shape = with_loops(shape, _at_risk(before, topology, face))
         if face_fault(shape):
             raise LocalFailure("faces or edges of the result would cross", [face])
