@@ -1,8 +1,16 @@
 """Trials of all families: what an edit leaves is the part built at the new sizes.  What is not so yet stands here by
 name, with the reason, and has to be taken out once it is mended."""
 
-import pytest
+import random
 
+import pytest
+import trimesh
+from hypothesis import Phase, given, settings
+from hypothesis import strategies as st
+
+from ravine.core.kernel.flat_mesh import mesh_for_view
+from ravine.core.kernel.tessellate import deflection_of, whole_mesh
+from ravine.core.kernel.volumes import volume_properties
 from tests.trials.judging import FAMILIES, VARIANTS, Part
 
 PAST = "a face pushed past what it meets leaves that standing"
@@ -67,3 +75,31 @@ def test_every_size_of_a_family_changes_its_part():
         for trial in family.trials(sizes):
             assert trial.after, f"{family.name}: {trial} expects nothing"
             assert {**sizes, **trial.after} != sizes
+
+
+@settings(max_examples=12, deadline=None, derandomize=True, phases=(Phase.generate,))  # slow to shrink
+@given(st.sampled_from(sorted(FAMILIES)), st.integers(10, 400))
+def test_a_chain_of_edits_follows_the_sizes(tmp_path_factory, family, seed):
+    """Edits that change sizes only, one after another, each with its places looked for at the sizes that the last one
+    left.  After each the part is the one built at these sizes and its mesh is closed; at the end the volume that is
+    told is still its own, and it steps back to where it began."""
+    part = Part(tmp_path_factory.mktemp("chain"), family, seed, "plain")
+    start, draw, steps = part.model.snapshot, random.Random(seed), 0
+    for _ in range(6):
+        row = [t for t in part.trials if (family, str(t)) not in GAPS and part.keeps_its_faces(t)]
+        trial = draw.choice(row)
+        try:
+            verdict = part.do(trial)
+        except LookupError:  # what it is about has gone
+            continue
+        assert verdict.kind in ("right", "refused"), f"{trial}: {verdict} at {part.sizes}"
+        steps += verdict.kind == "right"
+        solid = part.model.geometry.solid(part.model.body(part.body).shape)
+        mesh_for_view(solid.index, deflection_of(solid.index))
+        assert trimesh.Trimesh(*whole_mesh(solid.shape)).is_watertight, f"after {trial} at {part.sizes}"
+    solid = part.model.geometry.solid(part.model.body(part.body).shape)
+    assert volume_properties(solid.shape).amount == pytest.approx(solid.volume_mm3, rel=1e-9)
+    for _ in range(steps):
+        part.model.undo()
+    assert part.model.snapshot == start
+    assert steps

@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
+from inspect import signature
 from types import SimpleNamespace
 from typing import Any
 
@@ -43,9 +44,10 @@ class Family:
         return way
 
     def sizes(self, seed: int) -> Sizes:
-        """Drawn from the ranges, to a tenth."""
+        """Drawn from the ranges, to a tenth; and the others as they are by default."""
         draw = random.Random(f"{self.name}{seed}")
-        return {key: round(draw.uniform(low, high), 1) for key, (low, high) in self.ranges.items()}
+        others = {k: p.default for k, p in signature(self.make).parameters.items() if k not in self.ranges}
+        return {key: round(draw.uniform(low, high), 1) for key, (low, high) in self.ranges.items()} | others
 
     def trials(self, sizes: Sizes) -> list[Trial]:
         assert self._trials is not None

@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex
@@ -14,10 +15,9 @@ from OCP.gp import gp_Pnt
 from OCP.GProp import GProp_GProps
 
 from ravine.core import EditError, Model
-from ravine.core.edits.perform import perform
+from ravine.core.kernel.failures import KERNEL_FAILURES
 from ravine.core.kernel.nearest import nearest
 from ravine.core.kernel.shapes import Shape, parts_of
-from ravine.core.operations.work import Mode, Work
 from tests.parts import model_of
 
 from . import plates, rounds
@@ -49,27 +49,50 @@ class Part:
     def built(self, sizes: dict[str, float]) -> Shape:
         return self.variant.shape(self.family.make(**sizes))
 
-    def target(self, trial: Trial) -> Shape:
-        """The part built at the sizes that the trial should give; with its own surfaces, which integrate exactly."""
-        return self.variant.target(self.family.make(**{**self.sizes, **trial.after}))
+    def target(self) -> Shape:
+        """The part built at its sizes; with its own surfaces, which integrate exactly."""
+        return self.variant.target(self.family.make(**self.sizes))
 
-    def tried(self, trial: Trial) -> Verdict:
-        values = {key: self.variant.length(value) for key, value in trial.lengths.items()} | trial.values
+    def keeps_its_faces(self, trial: Trial) -> bool:
+        """Whether the part has as many faces at the sizes after, and can be built at them."""
+        try:
+            before, after = (self.family.make(**sizes) for sizes in (self.sizes, {**self.sizes, **trial.after}))
+        except (EditError, *KERNEL_FAILURES):
+            return False
+        return len(parts_of(before, "face")) == len(parts_of(after, "face"))
+
+    def raw(self, trial: Trial) -> dict[str, Any]:
+        """Values for its edit."""
+        lengths = {key: self.variant.length(value) for key, value in trial.lengths.items()}
         picks = {key: [pick_at(self.model, self.body, self.variant, key, at) for at in points]
                  for key, points in trial.on.items()}  # fmt: skip
-        began = time.perf_counter()
+        return {**lengths, **trial.values, **picks}
+
+    def do(self, trial: Trial) -> Verdict:
+        """With a step in the model; the trials are those at the new sizes then."""
+        raw, began = self.raw(trial), time.perf_counter()
         try:
-            work = Work(self.model.snapshot, self.model.geometry, mode=Mode.PROBE)
-            _, change = perform(trial.edit, {**values, **picks}, work)
+            self.model.do_named(trial.edit, raw)
         except EditError as error:
             return Verdict("refused", error.reason, seconds=time.perf_counter() - began)
         seconds = time.perf_counter() - began
-        bodies = [b for b in change.after.bodies.values() if b.shape]
+        self.sizes = {**self.sizes, **trial.after}
+        self.trials = self.family.trials(self.sizes)
+        bodies = [b for b in self.model.snapshot.bodies.values() if b.shape]
         found = self.model.geometry.solid(bodies[0].shape).shape
         if len(bodies) != 1 or not BRepCheck_Analyzer(found, True).IsValid():
             return Verdict("invalid", f"{len(bodies)} bodies", seconds=seconds)
-        off = apart(found, self.target(trial))
+        off = apart(found, self.target())
         return Verdict("wrong" if off > 1e-5 else "right", off=off, seconds=seconds)
+
+    def tried(self, trial: Trial) -> Verdict:
+        """And stepped back."""
+        sizes, trials = self.sizes, self.trials
+        verdict = self.do(trial)
+        if verdict.kind != "refused":
+            self.model.undo()
+        self.sizes, self.trials = sizes, trials
+        return verdict
 
 
 def pick_at(model: Model, body: str, variant: Variant, field: str, at: Point) -> str:
@@ -82,7 +105,7 @@ def pick_at(model: Model, body: str, variant: Variant, field: str, at: Point) ->
         best = int(np.argmin(away))
         if away[best] < 1e-4 * variant.factor:
             return ids[best]
-    raise AssertionError(f"nothing lies at {tuple(at)}: {min(away):.3g} mm off")
+    raise LookupError(f"nothing lies at {tuple(at)}: {min(away):.3g} mm off")
 
 
 def _moments(shape: Shape) -> tuple[float, np.ndarray, np.ndarray]:

@@ -48,7 +48,7 @@ def _(s: Any) -> Iterator[Trial]:
     yield set_size("corner larger", (q, q, s.t / 2), s.c + 2, "radius", c=s.c + 2)
     yield remove("corner", (q, q, s.t / 2), c=0)
     yield chamfer("long edge", (s.w / 2, s.d, s.t), 1.5, b=1.5)
-    yield set_size("hole swallows the other", hole, 2 * (s.x - 15 + 3.5), r=s.x - 15 + 3.5, r2=0)
+    yield set_size("hole swallows the other", hole, 2 * (s.x - 15 + s.r2 + 0.5), r=s.x - 15 + s.r2 + 0.5, r2=0)
 
 
 @family(w=(50, 70), d=(35, 50), t=(6, 10), r=(6, 9), h=(5, 12), x=(20, 25))
@@ -117,8 +117,8 @@ def counterbore(w: float, d: float, t: float, r: float, big: float, deep: float,
 
 @counterbore.trials_of
 def _(s: Any) -> Iterator[Trial]:
-    top, floor = (s.w - 1, s.d - 1, s.t), (15 + (s.r + s.big) / 2, 15, s.t - s.deep)
-    wide, narrow = (15 + s.big, 15, s.t - s.deep / 2), (15 + s.r, 15, (s.t - s.deep) / 2)
+    top, floor = (s.w - 1, s.d - 1, s.t), (s.x + (s.r + s.big) / 2, 15, s.t - s.deep)
+    wide, narrow = (s.x + s.big, 15, s.t - s.deep / 2), (s.x + s.r, 15, (s.t - s.deep) / 2)
     yield push("floor deeper", floor, -2, deep=s.deep + 2)
     yield push("floor shallower", floor, 2, deep=s.deep - 2)
     yield push("floor up to the top", floor, s.deep, deep=0)
@@ -129,7 +129,7 @@ def _(s: Any) -> Iterator[Trial]:
     yield set_size("counterbore as wide as its hole", wide, 2 * s.r, deep=0)
     yield set_size("hole wider", narrow, 2 * s.r + 1, r=s.r + 0.5)
     yield set_size("hole wider than the counterbore", narrow, 2 * s.big + 2, r=s.big + 1, deep=0)
-    yield move("all of it", wide, (s.w, s.d / 2, 1), 2, x=17)
+    yield move("all of it", wide, (s.w, s.d / 2, 1), 2, x=s.x + 2)
     yield remove("counterbore", wide, floor, deep=0)
     yield remove("all of it", wide, floor, narrow, deep=0, r=0)
 
@@ -145,11 +145,11 @@ def slot(w: float, d: float, t: float, long: float, r: float, x: float = 15) -> 
 
 @slot.trials_of
 def _(s: Any) -> Iterator[Trial]:
-    flat, end = (15 + s.long / 2, 15 + s.r, s.t / 2), (15 + s.long + s.r, 15, s.t / 2)
+    flat, end = (s.x + s.long / 2, 15 + s.r, s.t / 2), (s.x + s.long + s.r, 15, s.t / 2)
     yield push("end out, the whole slot wider", end, -0.5, r=s.r + 0.5)
     yield set_size("wider", end, 2 * s.r + 1, r=s.r + 0.5)
     yield set_size("narrower", end, 2 * s.r - 2, r=s.r - 1)
-    yield move("aside", flat, (s.w, s.d / 2, s.t / 2), 3, x=18)
+    yield move("aside", flat, (s.w, s.d / 2, s.t / 2), 3, x=s.x + 3)
     yield remove("all of it", flat, extent="feature", r=0)
     yield push("plate thicker", (s.w - 1, s.d - 1, s.t), 2, t=s.t + 2)
 
@@ -168,17 +168,19 @@ def pocket(w: float, d: float, t: float, px: float, py: float, deep: float, c: f
 
 @pocket.trials_of
 def _(s: Any) -> Iterator[Trial]:
-    floor, wall = (10 + s.px / 2, 10 + s.py / 2, s.t - s.deep), (10 + s.px, 10 + s.py / 2, s.t - s.deep / 2)
+    floor, wall = (s.x + s.px / 2, s.y + s.py / 2, s.t - s.deep), (s.x + s.px, s.y + s.py / 2, s.t - s.deep / 2)
     q = s.c * (1 - math.sqrt(0.5))
-    corners = [(10 + (s.px - q if i else q), 10 + (s.py - q if j else q), s.t - 1) for i in (0, 1) for j in (0, 1)]
+    corners = [(s.x + (s.px - q if i else q), s.y + (s.py - q if j else q), s.t - 1) for i in (0, 1) for j in (0, 1)]
     yield push("floor deeper", floor, -2, deep=s.deep + 2)
     yield push("floor higher", floor, 2, deep=s.deep - 2)
     yield push("floor up to the top", floor, s.deep, deep=0)
     yield push("floor out below", floor, s.deep - s.t, deep=s.t)
     yield push("wall back, its rounds follow", wall, -2, px=s.px + 2)
     yield push("wall in", wall, 2, px=s.px - 2)
-    yield push("side of the block in to near the pocket", (s.w, s.d / 2, s.t / 2), 12 + s.px - s.w, w=12 + s.px)
-    yield push("side of the block in past the pocket", (s.w, s.d / 2, s.t / 2), 8 - s.w, w=8, deep=0)
+    yield push(
+        "side of the block in to near the pocket", (s.w, s.d / 2, s.t / 2), s.x + s.px + 2 - s.w, w=s.x + s.px + 2
+    )
+    yield push("side of the block in past the pocket", (s.w, s.d / 2, s.t / 2), s.x - 2 - s.w, w=s.x - 2, deep=0)
     yield set_size("all corners", corners, s.c + 1, "radius", c=s.c + 1)
     yield remove("all corners", *corners, c=0)
     yield remove("all of it", wall, extent="feature", deep=0)
@@ -222,15 +224,15 @@ def channel(w: float, d: float, h: float, wide: float, deep: float, x: float = 1
 
 @channel.trials_of
 def _(s: Any) -> Iterator[Trial]:
-    wall, floor = (10 + s.wide, s.d / 2, s.h - s.deep / 2), (10 + s.wide / 2, s.d / 2, s.h - s.deep)
+    wall, floor = (s.x + s.wide, s.d / 2, s.h - s.deep / 2), (s.x + s.wide / 2, s.d / 2, s.h - s.deep)
     yield push("wall back", wall, -3, wide=s.wide + 3)
     yield push("wall in", wall, 3, wide=s.wide - 3)
     yield push("wall to the other", wall, s.wide, wide=0)
     yield push("wall past the other", wall, s.wide + 2, wide=0)
     yield push("floor up", floor, 4, deep=s.deep - 4)
     yield push("floor past the top", floor, s.deep, deep=0)
-    yield push("shoulder down to the floor", (5, s.d / 2, s.h), -s.deep, wide=s.wide + 10, x=0)
-    yield remove("all of it", floor, wall, (10, s.d / 2, s.h - s.deep / 2), wide=0)
+    yield push("shoulder down to the floor", (s.x / 2, s.d / 2, s.h), -s.deep, wide=s.wide + s.x, x=0)
+    yield remove("all of it", floor, wall, (s.x, s.d / 2, s.h - s.deep / 2), wide=0)
 
 
 @family(w=(40, 60), d=(25, 40), low=(8, 12), high=(18, 25), x=(15, 25))

@@ -32,8 +32,8 @@ def shaft(r1: float, l1: float, r2: float, l2: float, deep: float, g: float, b: 
 def _(s: Any) -> Iterator[Trial]:
     thin = (s.r2, 0, s.l1 + s.l2 / 2)
     shoulder, end = ((s.r1 + s.r2) / 2, 0, s.l1), (0, 0, s.l1 + s.l2)
-    floor, cheek = (s.r1 - s.deep, 0, 5 + s.g / 2), (s.r1 - s.deep / 2, 0, 5 + s.g)
-    other, cone = (s.r1 - s.deep / 2, 0, 5), (s.r2 - s.b / 2, 0, s.l1 + s.l2 - s.b / 2)
+    floor, cheek = (s.r1 - s.deep, 0, s.at + s.g / 2), (s.r1 - s.deep / 2, 0, s.at + s.g)
+    other, cone = (s.r1 - s.deep / 2, 0, s.at), (s.r2 - s.b / 2, 0, s.l1 + s.l2 - s.b / 2)
     yield set_size("thin part thicker", thin, 2 * s.r2 + 2, r2=s.r2 + 1, b=s.b + 1)
     yield push("shoulder on", shoulder, 3, l1=s.l1 + 3, l2=s.l2 - 3)
     yield push("shoulder back", shoulder, -3, l1=s.l1 - 3, l2=s.l2 + 3)
@@ -67,8 +67,8 @@ def flange(r: float, t: float, hub: float, h: float, bore: float, q: float, ring
 
 @flange.trials_of
 def _(s: Any) -> Iterator[Trial]:
-    disc, top = ((s.hub + 18) / 2, 0, s.t), ((s.hub + s.bore) / 2, 0, s.t + s.h)
-    hole = (21 + s.q, 0, s.t / 2)
+    disc, top = ((s.hub + s.ring - s.q) / 2, 0, s.t), ((s.hub + s.bore) / 2, 0, s.t + s.h)
+    hole = (s.ring + s.q, 0, s.t / 2)
     yield set_size("bore wider", (s.bore, 0, s.t), 2 * s.bore + 2, bore=s.bore + 1)
     yield set_size("rim larger", (s.r, 0, s.t / 2), 2 * s.r + 4, r=s.r + 2)
     yield set_size("hub wider", (s.hub, 0, s.t + s.h / 2), 2 * s.hub + 2, hub=s.hub + 1)
@@ -91,11 +91,11 @@ def crossing(x: float, a: float, c: float, y: float = 0) -> Shape:
 
 @crossing.trials_of
 def _(s: Any) -> Iterator[Trial]:
-    along, up = [(2, s.a, 0), (s.x - 2, s.a, 0)], [(s.x / 2, s.c, 12), (s.x / 2, s.c, -12)]
+    along, up = [(2, s.a, 0), (s.x - 2, s.a, 0)], [(s.x / 2, s.y + s.c, 12), (s.x / 2, s.y + s.c, -12)]
     yield set_size("lying one wider", along, 2 * s.a + 1, a=s.a + 0.5)
     yield set_size("standing one wider", up, 2 * s.c + 1, c=s.c + 0.5)
     yield set_size("lying one wider than the other", along, 2 * s.c + 2, a=s.c + 1)
-    yield move("standing one aside", up, (s.x / 2, 15, 0), 1, y=1)
+    yield move("standing one aside", up, (s.x / 2, 15, 0), 1, y=s.y + 1)
     yield remove("standing one", *up, c=0)
     yield remove("lying one", *along, a=0)
 
@@ -109,13 +109,13 @@ def tray(w: float, d: float, h: float, t: float, floor: float = 3, x: float = 0,
 
 @tray.trials_of
 def _(s: Any) -> Iterator[Trial]:
-    yield push("floor up", (s.w / 2, s.d / 2, 3), 2, floor=5)
-    yield push("outer wall out", (s.w, s.d / 2, s.h / 2), 1.5, w=s.w + 1.5, side=4)
-    yield push("inner wall in", (s.w - 2.5, s.d / 2, s.h / 2), 1.5, side=4)
+    yield push("floor up", (s.w / 2, s.d / 2, s.floor), 2, floor=s.floor + 2)
+    yield push("outer wall out", (s.w, s.d / 2, s.h / 2), 1.5, w=s.w + 1.5, side=s.side + 1.5)
+    yield push("inner wall in", (s.w - s.side, s.d / 2, s.h / 2), 1.5, side=s.side + 1.5)
     yield push("rim up", (s.w / 2, s.t / 2, s.h), 6, h=s.h + 6)
-    yield push("rim down to the floor", (s.w / 2, s.t / 2, s.h), 3 - s.h, h=3)
-    yield push("floor up to the rim", (s.w / 2, s.d / 2, 3), s.h - 3, floor=s.h)
-    yield push("outer wall", (0, s.d / 2, s.h / 2), 1, x=-1)
+    yield push("rim down to the floor", (s.w / 2, s.t / 2, s.h), s.floor - s.h, h=s.floor)
+    yield push("floor up to the rim", (s.w / 2, s.d / 2, s.floor), s.h - s.floor, floor=s.h)
+    yield push("outer wall", (s.x, s.d / 2, s.h / 2), 1, x=s.x - 1)
 
 
 @family(w=(40, 60), d=(30, 40), h=(12, 20))
@@ -131,12 +131,12 @@ def drafted(w: float, d: float, h: float, lean: float = 3, west: float = 3) -> S
 
 @drafted.trials_of
 def _(s: Any) -> Iterator[Trial]:
-    end = (s.w - s.h * math.tan(math.radians(3)) / 2, s.d / 2, s.h / 2)
+    end = (s.w - s.h * math.tan(math.radians(s.west)) / 2, s.d / 2, s.h / 2)
     yield push("top up", (s.w / 2, s.d / 2, s.h), 3, h=s.h + 3)
     yield push("top down", (s.w / 2, s.d / 2, s.h), -3, h=s.h - 3)
-    yield push("leaning end out", end, 2, w=s.w + 2 / math.cos(math.radians(3)))
-    yield tilt("leaning end upright", end, (s.w, s.d / 2, 0), 3, west=0)
-    yield tilt("leaning end more", end, (s.w, s.d / 2, 0), -2, west=5)
+    yield push("leaning end out", end, 2, w=s.w + 2 / math.cos(math.radians(s.west)))
+    yield tilt("leaning end upright", end, (s.w, s.d / 2, 0), s.west, west=0)
+    yield tilt("leaning end more", end, (s.w, s.d / 2, 0), -2, west=s.west + 2)
 
 
 @family(bend=(18, 26), a=(6, 8), wall=(1.5, 2.5), long=(8, 15))
@@ -159,7 +159,7 @@ def _(s: Any) -> Iterator[Trial]:
     c = math.sqrt(0.5)
     outer = ((s.bend + s.a) * c, (s.bend + s.a) * c, 0)
     inner = ((s.bend + s.a - s.wall) * c, (s.bend + s.a - s.wall) * c, 0)
-    yield push("end on", (s.bend + s.a - s.wall / 2, -s.long, 0), 4, more=4)
+    yield push("end on", (s.bend + s.a - s.wall / 2, -s.long - s.more, 0), 4, more=s.more + 4)
     yield push("outside out, all along", outer, 0.8, a=s.a + 0.8, wall=s.wall + 0.8)
     yield push("bore wider, all along", inner, -0.4, wall=s.wall - 0.4)
 
@@ -194,11 +194,11 @@ def countersink(w: float, d: float, t: float, r: float, big: float, x: float = 1
 
 @countersink.trials_of
 def _(s: Any) -> Iterator[Trial]:
-    cone, hole = (15 + (s.r + s.big) / 2, 15, s.t - (s.big - s.r) / 2), (15 + s.r, 15, 1)
+    cone, hole = (s.x + (s.r + s.big) / 2, 15, s.t - (s.big - s.r) / 2), (s.x + s.r, 15, 1)
     yield set_size("hole wider, cone stays", hole, 2 * s.r + 1, r=s.r + 0.5)
     yield set_size("hole wider than the cone", hole, 2 * s.big + 1, r=s.big + 0.5, big=0)
     yield push("top down, cone along", (1, 1, s.t), -1, t=s.t - 1)
-    yield move("all of it", cone, (s.w, s.d / 2, s.t / 2), 2, x=17)
+    yield move("all of it", cone, (s.w, s.d / 2, s.t / 2), 2, x=s.x + 2)
     yield remove("cone", cone, big=0)
     yield remove("all of it", cone, hole, big=0, r=0)
     yield push("cone deeper", cone, -0.5, big=s.big + math.sqrt(0.5))
@@ -216,12 +216,24 @@ def keyway(r: float, long: float, k: float, deep: float, start: float = 10, run:
 
 @keyway.trials_of
 def _(s: Any) -> Iterator[Trial]:
-    floor, wall, end = (19, 0, s.r - s.deep), (19, s.k / 2, s.r - s.deep / 2), (28, 0, s.r - s.deep / 2)
+    floor, wall, end = (
+        (s.start + s.run / 2, 0, s.r - s.deep),
+        (s.start + s.run / 2, s.k / 2, s.r - s.deep / 2),
+        (s.start + s.run, 0, s.r - s.deep / 2),
+    )
     yield push("deeper", floor, -1, deep=s.deep + 1)
     yield push("shallower", floor, 0.5, deep=s.deep - 0.5)
-    yield push("longer", end, -4, run=22)
-    yield push("end out of the shaft", end, 28 - s.long, run=s.long - 10)
-    yield remove("all of it", floor, wall, (19, -s.k / 2, s.r - s.deep / 2), end, (10, 0, s.r - s.deep / 2), deep=0)
+    yield push("longer", end, -4, run=s.run + 4)
+    yield push("end out of the shaft", end, s.start + s.run - s.long, run=s.long - s.start)
+    yield remove(
+        "all of it",
+        floor,
+        wall,
+        (s.start + s.run / 2, -s.k / 2, s.r - s.deep / 2),
+        end,
+        (s.start, 0, s.r - s.deep / 2),
+        deep=0,
+    )
     yield remove("all of it, from its floor", floor, extent="feature", deep=0)
     yield set_size("shaft thicker", (2, 0, -s.r), 2 * s.r + 2, r=s.r + 1, deep=s.deep + 1)
     yield push("shaft's end on", (s.long, 0, 0), 5, long=s.long + 5)

@@ -17,7 +17,7 @@ from .carriers import read_surface
 from .queries import face_kind
 from .rebuild import ends_of, loops_of
 from .shapes import Loop, ShapeIndex, as_face
-from .tessellate import edge_polyline, is_meshed, mesh_faces, stored_triangulation
+from .tessellate import edge_polyline, forget_others, is_meshed, mesh_faces, stored_triangulation
 
 Floats = NDArray[np.float64]
 
@@ -32,6 +32,8 @@ def mesh_for_view(index: ShapeIndex, deflection: float, base: ShapeIndex | None 
     say, already meshed as finely, so that only what is new there is looked at."""
     known = index.differences if base else None
     faces = known.faces if known else None
+    if faces is None:
+        forget_others(index, deflection)
     numbers = range(index.count("face")) if faces is None else sorted(faces)
     bare = [n for n in numbers if not is_meshed(index.get("face", n))]
     large = [n for n in bare if _is_large(index, n)]

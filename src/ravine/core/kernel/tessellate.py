@@ -51,9 +51,24 @@ def view_deflection(shape: Shape) -> float:
 
 
 def deflection_of(index: ShapeIndex) -> float:
-    """The same of a shape that is read already."""
+    """The same of a shape that is read already; where some of its faces have triangles, as fine as these, unless that
+    is far off: faces meshed at different deflections would not meet along their edges."""
     boxes = boxes_of(index)
-    return _deflection(math.dist(boxes[:, :3].min(0), boxes[:, 3:].max(0)) if len(boxes) else 0.0)
+    fit = _deflection(math.dist(boxes[:, :3].min(0), boxes[:, 3:].max(0)) if len(boxes) else 0.0)
+    used = next((d for face in index.all("face") if (d := _deflection_used(face))), fit)
+    return used if fit / 2 <= used <= fit * 2 else fit
+
+
+def forget_others(index: ShapeIndex, deflection: float) -> None:
+    """Throw all triangles away where some were made at another deflection."""
+    if any(used and used != deflection for used in map(_deflection_used, index.all("face"))):
+        BRepTools.Clean_s(index.shape)
+
+
+def _deflection_used(face: Shape) -> float:
+    """0 where there are no triangles, or none of the kernel's mesher."""
+    found = BRep_Tool.Triangulation_s(as_face(face), TopLoc_Location())
+    return float(found.Deflection()) if found is not None else 0.0
 
 
 def _deflection(size: float) -> float:

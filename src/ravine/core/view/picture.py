@@ -9,7 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from ..kernel.tessellate import edge_polyline, face_mesh, mesh, view_deflection
+from ..kernel.flat_mesh import mesh_for_view
+from ..kernel.tessellate import deflection_of, edge_polyline, face_mesh
 from ..model.finishes import colour_of
 from ..model.geometry import GeometryStore, Solid
 from ..model.snapshot import Snapshot
@@ -112,8 +113,8 @@ def picture(snapshot: Snapshot, geometry: GeometryStore, width: int = 480, heigh
         shape = geometry.get(found.body.shape)
         matrix = found.matrix.matrix
         if isinstance(shape, Solid):
-            fineness = view_deflection(shape.shape)
-            mesh(shape.shape, fineness)
+            fineness = deflection_of(shape.index)
+            mesh_for_view(shape.index, fineness)
             meshes = [face_mesh(f) for f in shape.index.all("face")]
             drawn = [edge_polyline(e, shape.index, i, fineness) for i, e in enumerate(shape.index.all("edge"))]
         else:
