@@ -33,6 +33,7 @@ LOCKED = done("lock", parts=node)
 EDGES = [
     no("round", "boss", "still empty", edges=edge, of="size"),
     no("round", "boss", "takes an edge", edges=corner_of, size="1", of="edges"),
+    no("round", "boss", "takes a length such as", edges=edge, size=[2], of="size"),
     no("round", "boss", "cannot be 0 mm", edges=edge, size="0", of="size"),
     no("round", "boss", "Rounding", edges=edge, size="500"),
     no("round", "boss", "locked", LOCKED, edges=edge, size="1"),

@@ -27,6 +27,13 @@ def two_lines(m):
 
 ROWS = [
     no("draw", "drawn", "still empty", sketch=sketch, of="places"),
+    no("draw", "drawn", "are written like", sketch=sketch, shape="line", places=7, of="places"),
+    no("draw", "drawn", "give at least one place", sketch=sketch, shape="line", places="  ", of="places"),
+    no("draw", "drawn", "farther out than a kilometre", sketch=sketch, shape="dot", places="9e9,0", of="places"),
+    no("draw", "drawn", "measured from the place before", sketch=sketch, shape="dot", places="5<30", of="places"),
+    no("draw", "drawn", "has no middle to draw at", sketch=sketch, shape="dot",
+       places=lambda m: f"m{circle(m)[1:]}", of="places"),
+    no("sketch", "boss", "the two faces are not parallel", on=lambda m: [top(m), side(m)], of="on"),
     no("draw", "drawn", "is no place", sketch=sketch, shape="line", places="here there", of="places"),
     no("draw", "drawn", "places", sketch=sketch, shape="line", places="1,1"),
     no("draw", "drawn", "places", sketch=sketch, shape="rectangle", places="0,0 1,1 2,2"),
