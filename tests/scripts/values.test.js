@@ -38,7 +38,7 @@ function looking(scale) {
     project: (p) => ({ x: 640 + p.x * scale, y: 400 - p.y * scale, z: 0 }),
     ray: (x, y) => ({ ray: { origin: new Vector3((x - 640) / scale, (400 - y) / scale, 1000), direction: new Vector3(0, 0, -1) } }),
   };
-  return { camera, canvas: { clientHeight: 800 }, units: "mm" };
+  return { camera, canvas: { clientHeight: 800, clientWidth: 1280 }, units: "mm" };
 }
 
 function wired(direction, scale = 4) {
@@ -46,6 +46,18 @@ function wired(direction, scale = 4) {
   handle.draw = () => {};
   handle.open({ field: "distance", origin: [10, 20, 5], direction }, 0);
   return handle;
+}
+
+/** Where its ticks stand on the screen, across. */
+function ticksOf(handle) {
+  /** @type {number[]} */
+  const found = [];
+  const node = (name) => ({ setAttribute(key, value) { if (name === "line" && key === "x1") found.push(Number(value)); }, append() {}, addEventListener() {}, textContent: "", style: {}, dataset: {}, focus() {} });
+  globalThis.document = /** @type {any} */ ({ createElementNS: (_, name) => node(name), activeElement: null });
+  handle.overlay = { contains: () => false, replaceChildren() {}, append() {} };
+  handle.drawKnob = () => {};
+  Handle.prototype.draw.call(handle);
+  return found;
 }
 
 test("the value under a pointer is that of the nearest place on the wire", () => {
@@ -61,6 +73,19 @@ test("a wire that points at the eye is drawn upright, at true scale", () => {
   const { dx, dy, scale, flat } = handle.onScreen();
   assert.deepEqual([dx, dy, scale, flat], [0, -1, 4, true]);
   assert.ok(Math.abs(handle.valueAt(640 + 4 * 10, 400 - 4 * 20 - 40) - 10) < 1e-9);
+});
+
+test("a wire has no more ticks than the screen has room for, however long the value and however near the eye", () => {
+  for (const scale of [0.01, 4, 5000]) {
+    for (const value of [0, 12.5, -1e5, 1e9]) {
+      const handle = wired([1, 0, 0], scale);
+      Object.assign(handle, { value });
+      const drawn = ticksOf(handle);
+      assert.ok(drawn.length < 1000, `${drawn.length} ticks at ${scale} for ${value}`);
+      assert.ok(drawn.every((x) => x > -3000 && x < 5000), `${scale} ${value}`);
+      if (value >= 0 && scale < 5000) assert.ok(drawn.filter((x) => x > 0 && x < 1280).length > 15, `${scale} ${value}: enough in sight`);
+    }
+  }
 });
 
 test("the knob stops at a wall on either side and nowhere else", () => {

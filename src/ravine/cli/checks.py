@@ -23,8 +23,12 @@ CHECKS = [
 SIDE_BY_SIDE = ["-n", "auto", "--maxprocesses", "4"]
 RUNS = [
     [*SIDE_BY_SIDE, "--dist", "worksteal", "tests/core"],
-    [*SIDE_BY_SIDE, "--dist", "loadfile", "tests/engine", "tests/store", "tests/service", "tests/web"],
-    [*SIDE_BY_SIDE, "--dist", "loadfile", "tests/browser"],
+    [
+        *SIDE_BY_SIDE,
+        "--dist",
+        "loadfile",
+        *(f"tests/{part}" for part in ("engine", "store", "service", "web", "browser")),
+    ],
 ]
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from dataclasses import dataclass
 from typing import Any
@@ -9,6 +10,9 @@ from typing import Any
 from ... import units as u
 from ...errors import EditError
 from .base import Context, Field
+from .reach import check_reach
+
+MOST_TURNS = 100
 
 
 @dataclass(frozen=True)
@@ -34,6 +38,7 @@ class LengthField(Field):
                     f"{self.label} cannot be {u.format_length(value, units)}; the {word} is {text}",
                     nearest=text,
                 )
+        check_reach(self.label, raw, value, context)
         return value
 
     def _parse(self, raw: str | float, context: Context) -> float:
@@ -79,7 +84,11 @@ class AngleField(Field):
     def read(self, raw: Any, context: Context) -> float:
         if isinstance(raw, bool) or not isinstance(raw, (str, int, float)):
             raise EditError(f"{self.label} takes an angle such as 15°")
-        return u.parse_angle(raw, decimal_comma=context.decimal_comma)
+        value = u.parse_angle(raw, decimal_comma=context.decimal_comma)
+        if abs(value) > MOST_TURNS * math.tau:
+            nearest = self.edit_text(math.copysign(MOST_TURNS * math.tau, value), context)
+            raise EditError(f"{self.label} goes up to {MOST_TURNS} turns either way", nearest=nearest)
+        return value
 
     def show(self, value: float, context: Context) -> str:
         return u.format_angle(value)

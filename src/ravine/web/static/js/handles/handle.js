@@ -89,11 +89,13 @@ export class Handle {
     this.step = step;
     const low = Math.min(0, this.value) - (this.value < 0 ? (REACH * 0.4) / scale : 0);
     const high = Math.max(REACH / scale, this.value + (REACH * 0.4) / scale);
-    const first = Math.ceil(low / step);
-    const last = Math.floor(high / step);
-    const a = point(first * step);
-    const b = point(last * step);
-    make("line", { class: "wire", x1: a.x, y1: a.y, x2: b.x, y2: b.y, ...(flat ? { "stroke-dasharray": "4 3" } : {}) }, this.overlay);
+    const seen = this.seen(start, dx, dy, scale);
+    const first = Math.ceil(Math.max(low, seen.low) / step);
+    const last = Math.floor(Math.min(high, seen.high) / step);
+    if (last > first) {
+      const [a, b] = [point(first * step), point(last * step)];
+      make("line", { class: "wire", x1: a.x, y1: a.y, x2: b.x, y2: b.y, ...(flat ? { "stroke-dasharray": "4 3" } : {}) }, this.overlay);
+    }
     const nx = -dy;
     const ny = dx;
     const side = ny < 0 ? -1 : 1; // labels below or right of the wire
@@ -121,6 +123,14 @@ export class Handle {
     const value = (this.value + this.zero) / unit;
     const words = told(value, 4, ` ${this.view.units}`);
     drawKnob(this, p, words, "Bead on the wire", value, focus);
+  }
+
+  /** The stretch of the wire, in mm, that can be in sight: ticks beyond it would be without number. */
+  seen(start, dx, dy, scale) {
+    const { clientWidth: width, clientHeight: height } = this.view.canvas;
+    const middle = (width / 2 - start.x) * dx + (height / 2 - start.y) * dy;
+    const half = width + height; // more than the screen is wide, since lengths shrink towards the back
+    return { low: (middle - half) / scale, high: (middle + half) / scale };
   }
 
   /** Round to what the eye can tell at this zoom: a fifth of a tick. */

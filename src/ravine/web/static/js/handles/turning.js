@@ -58,8 +58,8 @@ export class Turning {
     const focus = this.overlay.contains(document.activeElement);
     this.overlay.replaceChildren();
     const centre = this.view.camera.project(sure(this.at).origin);
-    const low = Math.min(-30, this.value - 15);
-    const high = Math.max(30, this.value + 15);
+    const low = Math.max(Math.min(-30, this.value - 15), this.value - 375); // once around is all of it
+    const high = Math.min(Math.max(30, this.value + 15), this.value + 375);
     const points = [];
     for (let d = low; d <= high; d += 2) points.push(this.place(d));
     make("polyline", { class: "wire", fill: "none", points: points.map((p) => `${p.x},${p.y}`).join(" ") }, this.overlay);

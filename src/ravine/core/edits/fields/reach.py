@@ -1,0 +1,45 @@
+"""Lengths out of all relation to the model: a slip of the keys, asked back before anything is worked out."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ...box import Box
+from ...errors import EditError
+from ...model.geometry import Solid
+from ...units import editable_length, format_length
+from .base import Context
+
+FREE = 100.0  # mm, up to which nothing is asked, whatever the model
+DOUBTFUL = 100  # times the size of the model, from where a bare number is asked back
+MOST = 1000  # times its size, beyond which nothing is done
+EMPTY = 1000.0  # mm, what a model without bodies counts as
+
+
+def check_reach(label: str, raw: Any, value: float, context: Context) -> None:
+    """Raises EditError for a length that is many times the size of the model; where it is typed as a bare number, also
+    for one that may be meant: with its unit it is taken."""
+    if abs(value) <= FREE or context.store is None:
+        return
+    size, units = _size(context), context.snapshot.units
+    times = abs(value) / size
+    often = f"{times:,.0f}".replace(",", "\u202f")
+    told = f"{format_length(value, units)} is {often} times the size of the model ({format_length(size, units)})"
+    if times > MOST:
+        nearest = editable_length((MOST if value > 0 else -MOST) * size, units)
+        raise EditError(f"{label}: {told}; up to {MOST} times are done", nearest=nearest)
+    if times > DOUBTFUL and isinstance(raw, str) and not any(c.isalpha() for c in raw):
+        nearest = editable_length(value, units)
+        raise EditError(f"{label}: {told}; with its unit, as {nearest}, it is taken as meant", nearest=nearest)
+
+
+def _size(context: Context) -> float:
+    """The longest side of all bodies where they stand, mm."""
+    boxes: list[Box] = []
+    for found in context.snapshot.occurrences():
+        geometry = context.geometry.get(found.body.shape)
+        box = geometry.rough_box if isinstance(geometry, Solid) else Box.around(geometry.points)
+        boxes.append(box.moved(found.matrix))
+    if not boxes:
+        return EMPTY
+    return max(*Box.around([p for box in boxes for p in box]).size, 1e-3)
