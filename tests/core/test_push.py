@@ -149,7 +149,7 @@ def two_blocks(tmp_path, lock=False):
 def test_touching_matter_joins_and_keeps_the_others_ids(tmp_path):
     model, left, right, face = two_blocks(tmp_path)
     far = model.faces(right, normal=(1, 0, 0))[0].id
-    change = model.do("push", faces=[face], distance=10)
+    change = model.do("push", faces=[face], distance=10, touching="joining")
     assert change.fact("joins") == "Right"
     assert change.removed == (right,)
     assert model.measure(left).volume == pytest.approx(50 * 20 * 20)
@@ -160,9 +160,9 @@ def test_touching_matter_joins_and_keeps_the_others_ids(tmp_path):
 def test_bodies_kept_apart_locked_or_short_of_each_other_do_not_join(tmp_path):
     for number, (values, lock, words) in enumerate(
         [
-            ({"distance": 10, "touching": "keeping apart"}, False, "kept apart"),
-            ({"distance": 10}, True, "locked"),
-            ({"distance": 9.99}, False, None),
+            ({"distance": 10}, False, "kept apart"),
+            ({"distance": 10, "touching": "joining"}, True, "locked"),
+            ({"distance": 9.99, "touching": "joining"}, False, None),
         ]
     ):
         folder = tmp_path / str(number)
@@ -173,6 +173,18 @@ def test_bodies_kept_apart_locked_or_short_of_each_other_do_not_join(tmp_path):
         assert change.fact("joins") is None
         assert bool(words) == bool(change.warnings)
         assert words is None or words in change.warnings[0]
+
+
+def test_a_push_beside_other_parts_leaves_no_seams(tmp_path):
+    """Near another part, joined or not, a face goes with its neighbours: no wall is left in two."""
+    for number, (touching, near) in enumerate([("keeping apart", 10), ("joining", 9), ("keeping apart", 9)]):
+        folder = tmp_path / str(number)
+        folder.mkdir()
+        model, left, right, face = two_blocks(folder)
+        change = model.do("push", faces=[face], distance=near, touching=touching)
+        assert len(model.faces(left)) == len(model.faces(right)) == 6
+        assert bool(change.warnings) == (near == 10)
+        assert model.measure(left).volume == pytest.approx((20 + near) * 400)
 
 
 def test_parts_that_meet_along_an_edge_only_do_not_join(tmp_path):

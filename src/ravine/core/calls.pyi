@@ -446,7 +446,7 @@ class Calls:
         sides: Literal["one", "both"] = ...,
         border: Literal["following", "kept"] = ...,
         chamfers: Literal["following", "staying"] = ...,
-        touching: Literal["joining", "keeping apart"] = ...,
+        touching: Literal["keeping apart", "joining"] = ...,
     ) -> Change: ...
     @overload
     def do(

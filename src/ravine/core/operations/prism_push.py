@@ -79,6 +79,15 @@ class PrismPush:
                 raise self.fail(found)
         return self.snapshot
 
+    def reached(self) -> list[Body]:
+        """Other solids that the faces, swept straight, would meet and join; the warnings tell those that stay apart."""
+        index, owner = self.work.geometry.solid(self.owner.shape).index, self.owner
+        sweeps = []
+        for number in self.waiting:
+            face = index.get("face", owner.faces.index(number))
+            sweeps.append(prism(index, face, [self.asked.distance * c for c in plane_normal(face)]).shape)
+        return self.touched(owner, sweeps)
+
     def next_group(self) -> list[_Pending]:
         """Faces that one operation can push at once: parallel ones, or ones that share no corner.  Faces that do
         share one go in turn, so that the second grows with the first and their corner fills."""

@@ -56,7 +56,7 @@ class _BodyPush:
 
     def run(self) -> Snapshot:
         flat = all(self.solid.topology.surface(self.body.faces.index(f)).kind == "plane" for f in self.faces)
-        if flat and (self.asked.border == "kept" or self._near_others()):
+        if flat and (self.asked.border == "kept" or self._joins_others()):
             return self._by_prism(stepped=self.asked.border == "kept")
         if self.asked.border == "kept":
             raise EditError("only flat faces can keep their border; let the neighbours follow", field="border")
@@ -193,6 +193,18 @@ class _BodyPush:
         asked = Asked(distance, stepped, self.asked.touching == "joining")
         return PrismPush(self.work, self.snapshot, self.body.id, self.faces, asked)
 
+    def _joins_others(self) -> bool:
+        """Whether the added matter becomes one with another solid; those that it meets and that stay parts of their own
+        are told."""
+        joining = self.asked.touching == "joining"
+        if not self._near_others() or not (joining or self.work.mode.advises):
+            return False
+        step = self._prism(self.distance)
+        found = step.reached()
+        if not found:
+            self.warnings += step.warnings
+        return bool(found)
+
     def _near_others(self) -> bool:
         """Whether the way of the faces comes near another solid, which added matter may join."""
         if self.distance < 0:
@@ -221,7 +233,7 @@ class Push(Operation):
     sides: str = "one"
     border: str = "following"
     chamfers: str = "following"
-    touching: str = "joining"
+    touching: str = "keeping apart"
 
     def handle(self, work: Work) -> Handle | None:
         body, index = self.faces[0].owner

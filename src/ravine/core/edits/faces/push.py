@@ -71,8 +71,8 @@ class Push(Edit):
         ChoiceField(
             "joining",
             "Whether added matter joins other bodies that it touches.  Locked bodies never join.",
-            default="joining",
-            options={"joining": "joining", "keeping apart": "keeping apart from"},
+            default="keeping apart",
+            options={"keeping apart": "keeping apart from", "joining": "joining"},
         )
     )
 
