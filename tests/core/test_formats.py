@@ -215,3 +215,16 @@ def test_named_sets_become_groups_of_an_obj_file(tmp_path):
     assert seat.area == pytest.approx(math.pi * (2 * 10 * 14 + 10**2 - 4**2), rel=2e-3)
     whole = trimesh.Trimesh(points, groups["Plate"] + groups["Plate Seat"], process=False)
     assert whole.volume == pytest.approx(model.measure(body).volume, rel=2e-3)
+
+
+@pytest.mark.parametrize(
+    ("given", "called"),
+    [("Open CASCADE STEP translator 7.9 1", "swivel arm"), ("Part", "swivel arm"), ("COMPOUND_1", "swivel arm"),
+     ("", "swivel arm"), ("Body 2", "swivel arm"), ("Part feeder", "Part feeder"), ("Shaft", "Shaft")],
+)  # fmt: skip
+def test_a_part_that_nobody_named_is_called_after_its_file(tmp_path, given, called):
+    path = step_file(tmp_path / "swivel arm.step", build.box(3, 4, 5), given)
+    model = Model()
+    model.do("import", path=str(path))
+    assert [p.name for p in model.parts()] == [called]
+    assert [b.name for b in model.snapshot.bodies.values()] == [called]

@@ -11,7 +11,9 @@ from hypothesis import strategies as st
 from ravine.core.kernel.flat_mesh import mesh_for_view
 from ravine.core.kernel.tessellate import deflection_of, whole_mesh
 from ravine.core.kernel.volumes import volume_properties
+from tests.parts import model_of
 from tests.trials.judging import FAMILIES, VARIANTS, Part
+from tests.varied import varied
 
 PAST = "a face pushed past what it meets leaves that standing"
 HALF = "half of a round wall is removed without the other half"
@@ -56,6 +58,13 @@ def test_a_plane_with_many_holes_comes_out_of_its_spline(tmp_path):
     part = Part(tmp_path, "flange", 0, "splines")
     assert {face.kind for face in part.model.faces(part.body)} == {"plane", "cylinder"}
     assert [part.tried(trial).kind for trial in part.trials] == ["right"] * len(part.trials)
+
+
+def test_a_tiny_part_of_splines_comes_in(tmp_path):
+    """Some of its faces are so small that none of the usual sample places lies within them."""
+    shape = VARIANTS["tiny"].shape(VARIANTS["splines"].shape(varied("turned", 21)))
+    model, body = model_of(tmp_path, shape)
+    assert model.measure(body).volume == pytest.approx(volume_properties(shape).amount, rel=1e-3)
 
 
 @pytest.mark.parametrize("seed", [1, 2])

@@ -157,3 +157,18 @@ def test_an_import_lands_on_top_of_an_edit_made_while_it_was_read(runner, boss, 
     assert {n.name for n in after.nodes.values()} >= {"Meanwhile", "Boss"}
     assert len(after.bodies) == 2
     assert json.loads(job.params)["name"] == "second.step"
+
+
+def test_a_model_begun_from_a_file_that_is_none_is_not_listed(designs, kind):
+    """One that was begun empty is, whatever came of the files brought in to it."""
+    Job.delete().execute()
+    begun, empty = designs.create("From a file", from_file=True), designs.create("By hand")
+    names = lambda: {d.name for d in designs.all()} & {"From a file", "By hand"}  # noqa: E731
+    for state, listed in [("queued", True), ("running", True), ("failed", False), ("cancelled", False)]:
+        for design in (begun, empty):
+            Job.delete().where(Job.design == design).execute()
+            Job.update(state=state).where(Job.id == queue(designs, design, kind[0], {"name": "one"}).id).execute()
+        assert names() == {"By hand"} | ({"From a file"} if listed else set()), state
+    assert designs.get(begun.id).name == "From a file", "the page that shows it goes on"
+    designs.edit(begun, designs.head(begun).id, "sketch", {"plane": "xy"})
+    assert names() == {"From a file", "By hand"}, "with something in it, it is a model like others"

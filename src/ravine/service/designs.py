@@ -19,9 +19,11 @@ from ravine.engine.results import Edited, LineStart, Stored
 from ravine.engine.wire import Progress
 from ravine.store import blobs, revisions
 from ravine.store.revisions import Conflict
-from ravine.store.tables import Design, Original, Portrait, Revision, ViewState, database, now
+from ravine.store.tables import Design, Job, Original, Portrait, Revision, ViewState, database, now
 
 from .people import Person, signed_in
+
+FROM_FILE = "begin from file"
 
 
 class NotFound(RavineError):
@@ -63,13 +65,19 @@ class Designs:
     # --- the list ----------------------------------------------------------------------------------------------
 
     def all(self) -> list[Design]:
+        """Not those that were begun from a file which could not be brought in, while nothing else is in them."""
+        waiting = Job.select(Job.design).where(Job.state.in_(["queued", "running"]))
+        from_file = Revision.select(Revision.design).where(Revision.edit == FROM_FILE)
+        grown = Revision.select(Revision.design).where(Revision.parent != 0)
+        unborn = Design.id.in_(from_file) & Design.id.not_in(waiting) & Design.id.not_in(grown)
         return list(
             Design.select()
-            .where((Design.owner == self.owner) & Design.deleted.is_null())
+            .where((Design.owner == self.owner) & Design.deleted.is_null() & ~unborn)
             .order_by(Design.updated.desc())
         )
 
-    def create(self, name: str, units: str = "mm") -> Design:
+    def create(self, name: str, units: str = "mm", *, from_file: bool = False) -> Design:
+        """from_file: what is in it comes from a file that is brought in next."""
         if units not in MODEL_UNITS:
             raise EditError(f"a model's unit is one of {', '.join(MODEL_UNITS)}, not “{units}”", field="units")
         owner = self.owner
@@ -77,7 +85,8 @@ class Designs:
         with database.atomic():
             design = Design.create(owner=owner, name=clean_name(name))
             revisions.save(
-                owner, design, 0, state=address, new_blobs={address: state}, edit="begin",
+                owner, design, 0, state=address, new_blobs={address: state},
+                edit=FROM_FILE if from_file else "begin",
                 values={"units": units}, sentence=f"Began empty, in {units}", facts=[], warnings=[],
             )  # fmt: skip
         return Design.get_by_id(design.id)

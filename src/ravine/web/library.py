@@ -40,7 +40,7 @@ def from_file() -> tuple[dict, int]:
     if file is None or not file.filename:
         return {"reason": "no file came with the request"}, 422
     store = designs()
-    design = store.create(file.filename.rpartition(".")[0][:120] or file.filename[:120])
+    design = store.create(file.filename.rpartition(".")[0][:120] or file.filename[:120], from_file=True)
     try:
         jobs.start_import(store, design, file.filename, file.read(), request.form.get("units") or None,
                           import_choices(request.form))  # fmt: skip

@@ -134,7 +134,7 @@ class SplineNet:
             where.append(i)
         near = coefficients[where[0], where[1]]
         wanted = [(0, 0), (1, 0), (0, 1), (2, 0), (1, 1), (0, 2)][: (1, 3, 6)[order]]
-        halves = [np.matmul(p[:, None, :], near.reshape(len(uv), near.shape[1], -1)) for p in powers[0]]
+        halves = [np.matmul(p[:, None, :], near.reshape(len(uv), near.shape[1], 4 * near.shape[2])) for p in powers[0]]
         halves = [h.reshape(len(uv), near.shape[2], 4) for h in halves]
         raw = {ij: np.matmul(powers[1][ij[1]][:, None, :], halves[ij[0]])[:, 0] for ij in wanted}
         w = raw[0, 0][:, 3:]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
@@ -34,6 +35,10 @@ from ..sketch.strokes import lay
 from .sketching import with_ids
 from .work import Fact, Operation, Outcome, Work
 
+NO_NAMES = (
+    r"((open ?cascade )?(step|iges) translator.*|(part|body|solid|compound|shell|shape|product|assembly|component)?"
+    r"|none|no ?name|unnamed|untitled|default)[ _.-]*\d*([._-]\d+)*"
+)
 LIGHT = 2e-3  # of the size, how far the triangles of a light reference may lie off
 
 
@@ -58,8 +63,8 @@ class ImportFile(Operation):
         kind = formats.sniff(self.path, name)
         found = formats.reader(kind)(self.path, formats.ReadOptions(self.units), work.progress)
         stem = os.path.splitext(name)[0]
-        if len(found.roots) == 1 and kind not in ("step", "iges", "idf"):  # called after the passing file's own name
-            _named_after(found, stem)
+        if len(found.roots) == 1 and (kind not in ("step", "iges", "idf") or _says_nothing(found.roots[0].name)):
+            _named_after(found, stem)  # not after the passing file that was read
         if self.tree == "one":
             found = _in_one(found, stem)
         snapshot, bodies, recast = work.snapshot, [], 0
@@ -116,6 +121,11 @@ class ImportFile(Operation):
         near = matched(ShapeIndex(part.shape), ShapeIndex(found.shape), max(0.05, found.tolerance))["face"]
         colours = {k: part.face_colours[old] for k, old in enumerate(near) if old in part.face_colours}
         return replace(part, shape=found.shape, face_colours=colours), found.done
+
+
+def _says_nothing(name: str) -> bool:
+    """Whether it is what writers put where nobody gave a name."""
+    return bool(re.fullmatch(NO_NAMES, name.strip(), re.IGNORECASE))
 
 
 def _named_after(found: formats.Imported, stem: str) -> None:
