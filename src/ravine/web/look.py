@@ -28,6 +28,13 @@ def scene(ident: int) -> Response:
     return jsonify(scene_of(store.snapshot(revision)) | {"revision": revision.id, "number": revision.number})
 
 
+@pages.get("/m/<int:ident>/head")
+def head(ident: int) -> Response:
+    """Which state is the newest: what a page asks now and then, in case another one has gone on."""
+    store = designs()
+    return jsonify(revision=store.get(ident).head)
+
+
 @pages.get("/m/<int:ident>/mesh/<body>")
 def mesh(ident: int, body: str) -> Response:
     store = designs()

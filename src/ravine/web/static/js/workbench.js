@@ -2,7 +2,6 @@
 import { post } from "./api.js";
 import * as events from "./bench/events.js";
 import { Looks } from "./bench/looks.js";
-import { hiddenWords } from "./bench/words.js";
 import * as alike from "./panels/alike.js";
 import { Explode } from "./view/explode.js";
 import { Checkup } from "./tools/mend/checkup.js";
@@ -19,6 +18,7 @@ import * as keys from "./panels/keys.js";
 import { Line } from "./line/line.js";
 import { make } from "./handles/knob.js";
 import { Maps } from "./tools/prove/maps.js";
+import * as others from "./bench/others.js";
 import * as parts from "./panels/parts.js";
 import { findById, under } from "./view/picking.js";
 import { Pins } from "./panels/pins.js";
@@ -68,6 +68,7 @@ export class Workbench extends Looks {
     alike.listen(this);
     kept.listen(this);
     underList.listen(this);
+    this.tellOthers = others.listen(this);
   }
 
   /** A size was clicked: its line opens with the value it has. @param {string[]} on */
@@ -89,8 +90,8 @@ const bench = new Workbench();
 Object.assign(window, { bench }); // for the browser tests and the curious
 for (const row of all(".part.away")) for (const n of row.dataset.leaves.split(" ")) bench.hidden.add(n);
 for (const row of all(".sketch-row.away")) bench.hidden.add(row.dataset.sketch);
-byId("foot-hidden").textContent = hiddenWords(bench.hidden);
 await bench.reload(true);
+bench.tellHidden();
 bench.jobsChanged();
 bench.root.dataset.ready = "true";
 if (bench.scene.bodies.some((b) => b.faces.length > 400)) bench.trying(() => post(bench.url("ahead")));

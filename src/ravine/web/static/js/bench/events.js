@@ -47,6 +47,7 @@ export function listen(bench) {
     const target = /** @type {HTMLElement} */ (event.target);
     const action = /** @type {HTMLElement|null} */ (target.closest("[data-edit].action"));
     if (action) bench.line.open(sure(action.dataset.edit), bench.pickIds());
+    if (target.closest("[data-show-all]")) bench.hide(new Set());
     if (target.closest("[data-more]")) byId("actions").classList.toggle("every");
     const fence = target.closest("[data-marquee]");
     if (fence) bench.marquee.choose(/** @type {any} */ (fence.getAttribute("data-marquee")));

@@ -15,12 +15,21 @@ export class Looks extends Picks {
 
   look(name) {
     const { camera } = this.view;
-    if (name === "fit") camera.fit();
+    if (name === "fit") this.fit();
     else if (name === "parallel") {
       camera.parallel = !camera.parallel;
       one('[data-look="parallel"]').setAttribute("aria-pressed", String(camera.parallel));
     } else if (name === "square on") this.lookSquareOn();
-    else camera.lookFrom(new Vector3(...LOOKS[name]));
+    else {
+      camera.lookFrom(new Vector3(...LOOKS[name]));
+      if (name === "corner") this.fit();
+    }
+  }
+
+  /** What is picked fills the view, or all that is shown. */
+  fit() {
+    this.view.bound();
+    this.view.camera.fit(this.view.extentOf(this.picked.flatMap((p) => this.spread(p))));
   }
 
   lookSquareOn() {
@@ -39,14 +48,29 @@ export class Looks extends Picks {
     this.view.camera.lookFrom(new Vector3(x, y, z).transformDirection(group.matrix));
   }
 
-  hide(hidden) {
+  /** @param {Set<string>} hidden ids @param {boolean} [noted] whether this is a step that can be taken back */
+  hide(hidden, noted = true) {
+    if (noted && !same(hidden, this.hidden)) this.hides.note(this.base, this.hidden);
     this.hidden = hidden;
     for (const [node, place] of this.view.places) place.group.visible = !hidden.has(node);
     this.show(this.previewing || this.scene);
     if (!this.previewing) this.still = { places: new Map(this.view.places) };
     this.mark();
-    byId("foot-hidden").textContent = hiddenWords(hidden);
+    this.tellHidden();
     this.keeping = this.keeping.then(() => this.keepHidden([...hidden].join(" "))).then(() => this.section.refresh());
+  }
+
+  tellHidden() {
+    byId("foot-hidden").textContent = hiddenWords(this.hidden);
+    byId("foot-show-all").hidden = !this.hidden.size;
+    this.markSteps();
+  }
+
+  /** @param {-1|1} direction */
+  async step(direction) {
+    const hidden = this.line.isOpen ? null : this.hides.step(direction, this.base, this.hidden);
+    if (hidden) this.hide(hidden, false);
+    else await super.step(direction);
   }
 
   async keepHidden(hidden) {
@@ -70,4 +94,8 @@ export class Looks extends Picks {
     byId("foot-grid").textContent = `${Number((sure(this.view.gridStep) / unit).toPrecision(6))} ${this.view.units}`;
     this.root.dataset.drawn = String(this.view.frames);
   }
+}
+
+function same(a, b) {
+  return a.size === b.size && [...a].every((id) => b.has(id));
 }

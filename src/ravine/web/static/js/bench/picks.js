@@ -61,8 +61,12 @@ export class Picks extends States {
   markRows() {
     const on = new Set(this.pickIds());
     for (const row of all(".part")) row.classList.toggle("on", row.dataset.nodes.split(" ").some((n) => on.has(n)));
-    one("#step-back").disabled = !one(".journal .here")?.previousElementSibling;
-    one("#step-forward").disabled = !one(".journal .ahead");
+    this.markSteps();
+  }
+
+  markSteps() {
+    one("#step-back").disabled = !one(".journal .here")?.previousElementSibling && !this.hides.has(-1, this.base);
+    one("#step-forward").disabled = !one(".journal .ahead") && !this.hides.has(1, this.base);
   }
 
   refreshActions() {

@@ -1,10 +1,11 @@
 // The states of the model as the page has them: the saved one, the one that is only tried, and the way between them.
 import { ask, getBuffer, getJson, Refused } from "../api.js";
-import { all, byId } from "../dom.js";
+import { all, byId, one } from "../dom.js";
 import { coatOf, Drawable } from "../view/bodies.js";
 import { sheetColour } from "../view/materials.js";
 import { readCut, readPacket } from "../view/packets.js";
 import { findById } from "../view/picking.js";
+import { HideSteps } from "./hiding.js";
 import { Telling } from "./telling.js";
 
 const { htmx } = /** @type {any} */ (window);
@@ -16,6 +17,7 @@ export class States extends Telling {
     /** @type {any[]} */
     this.picked = [];
     this.hidden = new Set();
+    this.hides = new HideSteps();
     /** @type {{nodes: any[], bodies: any[], sketches?: any[], units: string}} */
     this.scene = { nodes: [], bodies: [], units: "mm" };
     this.shapes = new Map(); // address → Shape
@@ -26,6 +28,8 @@ export class States extends Telling {
     this.finished = new Set(); // jobs whose end has been shown
     this.previewTimes = [];
     this.acceptTimes = [];
+    this.changing = 0; // how many changes of this page are on their way
+    this.tellOthers = () => {}; // the other windows on this model
     this.still = { places: new Map() }; // where things stand in the saved state, whatever a preview shows
   }
 
@@ -189,7 +193,9 @@ export class States extends Telling {
     answer.head.files.forEach((name, i) => download(name, saved[i]));
     if (answer.head.files.length) this.say(`Saved ${answer.head.files.join(", ")}`);
     this.view.canvas.focus();
-    if (answer.head.scene) await this.refreshPanels();
+    if (!answer.head.scene) return;
+    this.tellOthers();
+    await this.refreshPanels();
   }
 
   /** A sketch just begun: looked at square on and picked, so that drawing comes next. */
@@ -207,6 +213,7 @@ export class States extends Telling {
   async moveTo(where) {
     if (this.line.isOpen) this.line.leave();
     const began = performance.now();
+    this.changing++;
     try {
       await ask(this.url("step"), where);
     } catch (error) {
@@ -214,8 +221,11 @@ export class States extends Telling {
       this.say(error.message);
       if (error.status === 409) await this.reload();
       return;
+    } finally {
+      this.changing--;
     }
     await this.reload();
+    this.tellOthers();
     this.stepTime = performance.now() - began;
     await this.refreshPanels();
   }
@@ -234,6 +244,7 @@ export class States extends Telling {
       await this.swap("GET", "panels", ".side-right", {}, "none").catch(() => {}); // htmx:sendError tells it
       this.checkup.refresh();
       this.clearance.refresh();
+      one(".journal .here")?.scrollIntoView({ block: "nearest" });
     }
   }
 

@@ -77,7 +77,8 @@ export class Dragging {
     const values = this.values();
     this.held = null;
     try {
-      await bench.accepted(await ask(bench.url("edits"), { edit: "drag", values, base: bench.base }));
+      bench.changing++;
+      await bench.accepted(await ask(bench.url("edits"), { edit: "drag", values, base: bench.base }).finally(() => bench.changing--));
     } catch (error) {
       if (!(error instanceof Refused)) throw error;
       bench.hidePreview();

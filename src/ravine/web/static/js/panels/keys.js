@@ -60,7 +60,7 @@ function viewKey(bench, event) {
     "+": () => camera.zoom(0.85, ...middle),
     "=": () => camera.zoom(0.85, ...middle),
     "-": () => camera.zoom(1.18, ...middle),
-    Home: () => camera.fit(),
+    Home: () => bench.fit(),
     PageDown: () => bench.walk(1),
     PageUp: () => bench.walk(-1),
     " ": () => bench.pickHovered(event.shiftKey),

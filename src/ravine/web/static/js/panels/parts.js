@@ -6,10 +6,6 @@ import { findById } from "../view/picking.js";
 export function listen(bench) {
   byId("parts").parentElement.addEventListener("click", (event) => {
     const target = /** @type {HTMLElement} */ (event.target);
-    if (target.closest("[data-show-all]")) {
-      bench.hide(new Set());
-      return;
-    }
     const set = /** @type {HTMLElement|null} */ (target.closest("[data-pick-set]"));
     if (set) {
       const found = sure(set.dataset.pickSet).split(" ").map((id) => findById(bench.view, id));

@@ -60,10 +60,12 @@ export class Camera {
     this.radius = Math.max(box.getSize(new Vector3()).length() / 2, 1);
   }
 
-  fit() {
+  /** @param {import("three").Box3|null} [box] what fills the view; else all that there is to see */
+  fit(box = null) {
     const aspect = this.element.clientWidth / Math.max(1, this.element.clientHeight);
-    this.target.copy(this.centre);
-    this.span = (2.15 * this.radius) / Math.min(1, aspect);
+    const radius = box ? Math.max(box.getSize(new Vector3()).length() / 2, this.radius * 0.02) : this.radius;
+    this.target.copy(box ? box.getCenter(new Vector3()) : this.centre);
+    this.span = (2.15 * radius) / Math.min(1, aspect);
     this.apply();
   }
 

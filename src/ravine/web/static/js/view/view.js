@@ -84,6 +84,20 @@ export class View {
     return box;
   }
 
+  /** The box around some of what is shown; null where there is none of it. @param {any[]} things */
+  extentOf(things) {
+    const box = new Box3();
+    for (const { kind, node, index } of things) {
+      const place = this.places.get(node);
+      if (!place?.group.visible) continue;
+      const { drawable, group } = place;
+      if (kind === "node") box.union(drawable.triangles.boundingBox.clone().applyMatrix4(group.matrix));
+      const row = kind === "face" ? drawable.shape.faces[index].points : kind === "edge" ? drawable.shape.edges[index] : [];
+      for (let i = 0; i < row.length; i += 3) box.expandByPoint(new Vector3(row[i], row[i + 1], row[i + 2]).applyMatrix4(group.matrix));
+    }
+    return box.isEmpty() ? null : box;
+  }
+
   recolour() {
     Object.assign(this.materials, makeMaterials());
     for (const { group } of this.places.values()) {

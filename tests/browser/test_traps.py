@@ -1,0 +1,127 @@
+"""What people fell into, each tried once as they did."""
+
+import time
+
+import pytest
+from selenium.webdriver.common.keys import Keys
+
+
+@pytest.fixture
+def station(hand, page, station_file):
+    ident, _ = page.model_with(station_file, "Station")
+    hand.open(ident)
+    hand.ident = ident
+    return hand
+
+
+def pushing(hand, text):
+    """The line to push the boss's end, with a text in its gap."""
+    hand.pick(hand.faces["end"])
+    hand.keys("1")
+    hand.until("document.activeElement?.name === 'distance'", "the gap")
+    hand.keys(Keys.CONTROL, "a", Keys.NULL, text)
+
+
+def test_a_length_beyond_all_measure_is_asked_back_and_never_freezes(boss):
+    hand = boss
+    began = time.monotonic()
+    pushing(hand, "10000")
+    hand.until(
+        "document.querySelector('#line .refusal')?.innerText.includes('times the size of the model')", "the word"
+    )
+    assert time.monotonic() - began < 15
+    assert hand.js("return document.querySelectorAll('#overlay *').length") < 1500
+    hand.quiet()
+    hand.js("document.querySelector('[name=distance]').value = '1e9'")
+    hand.js("document.querySelector('[name=distance]').dispatchEvent(new Event('input', {bubbles: true}))")
+    hand.until("document.querySelector('#line .refusal')?.innerText.includes('up to 1000 times')", "the bound")
+    assert hand.js("return document.querySelectorAll('#overlay *').length") < 1500
+    hand.keys(Keys.ESCAPE)
+    pushing(hand, "10000 mm")  # with its unit it is meant
+    hand.until("document.querySelector('.fact.plus')", "the preview")
+    hand.accept()
+    assert hand.js("return Math.round(bench.view.box.max.z)") == 10022
+
+
+def test_stepping_back_after_hiding_shows_again_and_undoes_nothing(station):
+    hand = station
+    base = hand.revision()
+    hidden = "document.querySelector('#foot-hidden').innerText"
+    pin = "//tr[contains(@class,'part')][.//button[contains(., 'Bolzen')]]"
+    for _ in range(2):
+        hand.on(pin, lambda e: e.find_element("css selector", "[data-toggle-hidden]").get_attribute("title"))
+        hand.js("[...document.querySelectorAll('.part')].find((r) => r.innerText.includes('Bolzen'))"
+                ".querySelector('[data-toggle-hidden]').click()")  # fmt: skip
+        hand.until(f"{hidden} === '1 part'", "the hidden part")
+        hand.with_control("z")
+        hand.until(f"{hidden} === 'nothing'", "the part again")
+        assert hand.revision() == base, "no edit was stepped back over"
+    hand.js("document.querySelector('#step-forward').click()")
+    hand.until(f"{hidden} === '1 part'", "what was hidden")
+    hand.until("!bench.refreshing", "the panels")
+    row = hand.find(pin)
+    assert row.value_of_css_property("text-decoration-line") == "none"
+    hand.click("#foot-show-all")
+    hand.until(f"{hidden} === 'nothing'", "all")
+    assert not hand.find("#foot-show-all").is_displayed()
+    hand.js("[...document.querySelectorAll('.part')].find((r) => r.innerText.includes('Bolzen'))"
+            ".querySelector('[data-toggle-hidden]').click()")  # fmt: skip
+    hand.until("!bench.refreshing", "the panels")
+    hand.pick(hand.js("return bench.scene.bodies[0].faces[0]"))
+    hand.keys("push 2", Keys.ENTER)
+    hand.until("bench.line.form?.dataset.edit === 'push'", "the line")
+    hand.accept()
+    hand.with_control("z")
+    hand.until(f"bench.base === {base}", "the step back over the push")
+    assert hand.js(f"return {hidden}") == "1 part", "the push goes first, then the hiding"
+    hand.with_control("z")
+    hand.until(f"{hidden} === 'nothing'", "the part again")
+
+
+def test_fit_and_corner_show_what_is_shown_and_what_is_picked(station):
+    hand = station
+
+    def fitted(word):
+        hand.click(f'[data-look="{word}"]')
+        return hand.js("return [bench.view.camera.span, bench.view.camera.target.toArray().map(Math.round)]")
+
+    whole, middle = fitted("fit")
+    hand.js("bench.hide(new Set(bench.scene.nodes.filter((n) => n.matrix[3] > 10).map((n) => n.id)))")
+    less, _ = fitted("corner")
+    assert less < whole
+    hand.js("bench.hide(new Set())")
+    pin = hand.js("return bench.scene.nodes.find((n) => Math.abs(n.matrix[7] - 40) < 1e-6).id")
+    hand.js("bench.pick([{kind: 'node', node: arguments[0], index: 0, id: arguments[0]}])", pin)
+    span, target = fitted("fit")
+    assert target == [0, 40, 5]
+    assert span < 0.6 * whole
+    hand.js("bench.pick([])")
+    assert fitted("fit") == [whole, middle]
+
+
+def test_what_another_window_does_is_shown_here(boss, page):
+    hand = boss
+    node = hand.js("return bench.scene.nodes[0].id")
+    page.edit(hand.ident, hand.revision(), "rename", part=[node], to="Renamed elsewhere")
+    hand.until("bench.scene.bodies[0].name === 'Renamed elsewhere'", "the newest state", 8)
+    hand.until("document.querySelector('#parts').innerText.includes('Renamed elsewhere')", "the list")
+    assert "Changed in another window" in hand.text("#told")
+
+
+def test_the_journal_shows_its_newest_entry(boss, page):
+    hand = boss
+    node = hand.js("return bench.scene.nodes[0].id")
+    base = hand.revision()
+    for number in range(24):
+        base = page.edit(hand.ident, base, "rename", part=[node], to=f"Name {number}").head["revision"]
+    hand.open(hand.ident)
+    hand.pick(hand.faces["end"])
+    hand.keys("push 2", Keys.ENTER)
+    hand.until("bench.line.form?.dataset.edit === 'push'", "the line")
+    hand.accept()
+    box = hand.js(
+        """const here = document.querySelector('.journal .here').getBoundingClientRect();
+        const list = document.querySelector('#journal').getBoundingClientRect();
+        return here.top >= list.top - 1 && here.bottom <= list.bottom + 1 && here.bottom <= innerHeight;"""
+    )
+    assert box, "the newest entry is in sight"
