@@ -92,6 +92,8 @@ class Hand:
             ):
                 if time.monotonic() > end:
                     raise
+                if css.startswith("#line"):  # a gap that is folded
+                    self.js("document.querySelector('#line [data-unfold][aria-expanded=false]')?.click()")
                 time.sleep(0.1)
 
     def text(self, css):

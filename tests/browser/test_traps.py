@@ -19,7 +19,7 @@ def pushing(hand, text):
     hand.pick(hand.faces["end"])
     hand.keys("1")
     hand.until("document.activeElement?.name === 'distance'", "the gap")
-    hand.keys(Keys.CONTROL, "a", Keys.NULL, text)
+    hand.put("#line [name=distance]", Keys.CONTROL, "a", Keys.NULL, text)
 
 
 def test_a_length_beyond_all_measure_is_asked_back_and_never_freezes(boss):
@@ -125,3 +125,32 @@ def test_the_journal_shows_its_newest_entry(boss, page):
         return here.top >= list.top - 1 && here.bottom <= list.bottom + 1 && here.bottom <= innerHeight;"""
     )
     assert box, "the newest entry is in sight"
+
+
+def test_a_sentence_is_short_until_more_is_wanted(boss):
+    hand = boss
+    shown = """return [...document.querySelectorAll('#line .field')].filter((e) => e.offsetParent)
+        .map((e) => e.name || e.dataset.field)"""
+    said = "return bench.line.words()"
+    pushing(hand, "3")
+    assert hand.js(shown) == ["faces", "distance"]
+    assert hand.js(said) == "Push 1 face out by 3"
+    hand.js("document.querySelector('#line [data-unfold]').focus()")
+    hand.keys(Keys.ENTER)  # by the keyboard, too
+    assert hand.js(shown) == ["faces", "riders", "distance", "until", "sides", "border", "touching"]
+    assert hand.js("return document.activeElement.name") == "riders"
+    hand.js(
+        """const s = document.querySelector('#line [name=sides]'); s.value = 'both';
+        s.dispatchEvent(new Event('input', {bubbles: true}));"""
+    )
+    hand.click("#line [data-unfold]")
+    assert hand.js(shown) == ["faces", "distance", "sides"], "what is said otherwise stays in sight"
+    assert hand.js(said) == "Push 1 face out by 3 on both sides"
+    hand.quiet()
+    hand.keys(Keys.ESCAPE)
+    pushing(hand, "-")
+    hand.quiet()
+    assert not hand.js("return document.querySelector('#line .refusal, #line [aria-invalid]')"), "not written yet"
+    hand.put("#line [name=distance]", "2")
+    hand.until("document.querySelector('.fact.minus')", "the preview")
+    assert not hand.js("return document.querySelector('#line [aria-invalid]')"), "a negative length is right"

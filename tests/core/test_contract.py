@@ -73,6 +73,7 @@ def test_an_edit_says_all_that_is_shown_of_it(name):
     assert any(e.get("class") == "hot" for e in drawn.iter())
     assert all(f.label and f.help for f in cls.fields().values())
     assert set(cls.keeps_open) <= set(cls.fields())
+    assert not {n for n in cls.folds if cls.fields()[n].required}, "what has to be filled never folds"
     shown = set(re.findall(r"\{(\w+)\}", cls.sentence))
     hidden = {n for n, f in cls.fields().items() if f.required} - shown
     assert not hidden, "what has to be filled stands in the sentence"

@@ -257,7 +257,7 @@ def test_typed_nonsense_is_told(page):
 @pytest.mark.parametrize("name", list(registry()))
 def test_every_edit_has_line_schema_and_reference(page, name):
     cls = registry()[name]
-    shown = {n for kind, n in tokens(cls) if kind == "field"}
+    shown = {n for kind, n, _ in tokens(cls) if kind == "field"}
     assert shown <= set(cls.fields())
     assert name in page.get("/edits.json").json
     if name != "zz misbehave":

@@ -46,9 +46,11 @@ class Edited:
 
 @dataclass(frozen=True)
 class LineStart:
-    """What the line opens with: for every field its text and its words; the handle; fields that say nothing."""
+    """What the line opens with: for every field its text and its words; the handle; fields that say nothing; and those
+    that are as usual and may stay folded."""
 
     texts: Mapping[str, str]
     words: Mapping[str, str]
     handle: dict[str, Any] | None
     idle: tuple[str, ...]
+    folded: tuple[str, ...] = ()

@@ -193,7 +193,8 @@ def start_line(workshop: Workshop, args: dict[str, Any], progress: Progress) -> 
         blank = {n: 0.0 for n, f in cls.fields().items() if f.required and n not in typed}
         handle = cls(**{**typed, **blank}).handle(work)
     idle = tuple(sorted(cls.idle(work, picked))) if picked else ()
-    return LineStart(texts, words, None if handle is None else asdict(handle), idle)
+    folded = tuple(name for name in cls.folds if name in typed and typed[name] == cls.fields()[name].default)
+    return LineStart(texts, words, None if handle is None else asdict(handle), idle, folded)
 
 
 @task

@@ -24,13 +24,18 @@ from .words import designs
 pages = Blueprint("sentence", __name__)
 
 
-def tokens(cls: type[Edit], idle: Collection[str] = ()) -> list[tuple[str, str]]:
-    """The sentence cut into ("word", text) and ("field", name).  Gaps that the sentence leaves out are not shown, nor
-    are idle ones with the words before them."""
-    found: list[tuple[str, str]] = []
+def tokens(cls: type[Edit], idle: Collection[str] = (), folded: Collection[str] = ()) -> list[tuple[str, str, str]]:
+    """The sentence cut into ("word", text, fold) and ("field", name, fold); fold names the folded field that a token is
+    or goes with: words go with the field behind them, the last ones with the last field.  Fields that the sentence
+    leaves out are not shown, nor are idle ones with the words before them."""
+    found: list[tuple[str, str, str]] = []
+    fold = ""
     for word, name in re.findall(r"([^{}]*)(?:\{(\w+)\})?", cls.sentence):
-        if name not in idle or not name:
-            found += [("word", word.strip()), ("field", name)]
+        if name and name in idle:
+            continue
+        if name:
+            fold = name if name in folded else ""
+        found += [("word", word.strip(), fold), ("field", name, fold)]
     return [t for t in found if t[1]]
 
 
@@ -89,7 +94,7 @@ def line(ident: int) -> Response:
     html = render_template(
         "fragments/line.html",
         cls=cls,
-        tokens=tokens(cls, started.idle),
+        tokens=tokens(cls, started.idle, started.folded),
         fields=cls.fields(),
         units=snapshot.units,
         design=design,

@@ -27,7 +27,8 @@ class Edit(Declared):
     same for the journal; doing: how a refusal begins that the geometry gives; offered_for: what must be picked
     (face, node, or nothing for always); stages: where it is offered when nothing is picked; drawing: the small
     picture beside the title, the inside of an SVG of 20 by 16; rank: place among the actions, low first; keeps_open:
-    fields that stay when the line opens again after the edit was accepted, for what is done many times in a row."""
+    fields that stay when the line opens again after the edit was accepted, for what is done many times in a row;
+    folds: fields that the sentence leaves out, with the words before them, while they are as they usually are."""
 
     title: ClassVar[str]
     sentence: ClassVar[str]
@@ -38,6 +39,7 @@ class Edit(Declared):
     drawing: ClassVar[str] = ""
     rank: ClassVar[int] = 50
     keeps_open: ClassVar[tuple[str, ...]] = ()
+    folds: ClassVar[tuple[str, ...]] = ()
 
     @classmethod
     def pick_field(cls) -> str | None:

@@ -28,6 +28,7 @@ class MoveBody(Edit):
     stages = ("Assemble",)
     rank = 20
     drawing = drawings.MOVE
+    folds = ("axis", "until", "angle")
 
     way: str = field(ChoiceField("the way", "Move the parts themselves, or put a copy there.", default="move",
                              options={"move": "Move", "copy": "Copy"}))  # fmt: skip

@@ -26,6 +26,7 @@ class ReplacePart(Edit):
     stages = ("Bring in", "Assemble")
     rank = 70
     drawing = '<path d="M3 3h6v6H3z"/><path class="hot" d="M11 8h6v6h-6M12 4c3-2 5 0 5 2M8 13c-3 2-5 0-5-2"/>'
+    folds = ("near",)
 
     part: tuple[Reference, ...] = field(PickField("the part", "The old one.", element="node", maximum=1, changes=False))
     newer: tuple[Reference, ...] = field(

@@ -30,6 +30,7 @@ class Combine(Edit):
     stages = ("Shape", "Assemble")
     rank = 22
     drawing = '<path d="M2 4h9v9H2z"/><path class="hot" d="M8 2h9v9H8z"/>'
+    folds = ("after",)
 
     way: str = field(
         ChoiceField("the way", "What becomes of the two.", default="unite",

@@ -30,6 +30,7 @@ class Mend(Edit):
     stages = ("Mend",)
     rank = 60
     drawing = '<path d="M3 14V3h5M12 3h5v11h-5"/><path class="hot" d="M8 14V9l2-2 2 2v5"/>'
+    folds = ("widest",)
 
     what: str = field(ChoiceField("what", "All that is wrong, or one kind.", default="everything", options=WHAT))
     parts: tuple[Reference, ...] = field(PickField("the parts", "Parts or groups.", element="node"))

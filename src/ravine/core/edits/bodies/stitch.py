@@ -27,6 +27,7 @@ class Stitch(Edit):
     drawing = (
         '<path d="M2 4h6v9H2M18 4h-6v9h6"/><path class="hot" d="M6 6l8 1M6 9l8 1M6 12l8 1" stroke-dasharray="1.6 1.4"/>'
     )
+    folds = ("tolerance",)
 
     parts: tuple[Reference, ...] = field(PickField("the parts", "Open surfaces, or parts to check.", element="node"))
     tolerance: float = field(LengthField("the tolerance", "Between borders that belong together.", minimum=1e-6,

@@ -24,6 +24,7 @@ class Chamfer(Edit):
     stages = ("Shape",)
     rank = 15
     drawing = '<path d="M2 3v11h15"/><path class="hot" d="M2 4h7l6 6v4"/>'
+    folds = ("second", "angle", "side", "run")
 
     edges: tuple[Reference, ...] = field(EDGES)
     size: float = field(LengthField("the distance", "From the edge, on the first face.", minimum=1e-3))

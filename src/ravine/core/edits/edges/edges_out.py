@@ -24,6 +24,7 @@ class EdgesOut(Edit):
     offered_for = "edge"
     rank = 33
     drawing = '<path d="M2 13h11"/><path class="hot" d="M2 13 6 4h11l-4 9"/>'
+    folds = ("axis",)
 
     edges: tuple[Reference, ...] = field(
         PickField("the edges", "Edges, or curves of a sketch.", element="edge", also=("curve",), changes=False)

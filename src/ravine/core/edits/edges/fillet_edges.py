@@ -28,6 +28,7 @@ class FilletEdges(Edit):
     stages = ("Shape",)
     rank = 14
     drawing = drawings.ROUND
+    folds = ("end", "run")
 
     edges: tuple[Reference, ...] = field(EDGES)
     size: float = field(LengthField("the radius", "Of the ball.", minimum=1e-3))

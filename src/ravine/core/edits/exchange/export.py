@@ -31,6 +31,7 @@ class Export(Edit):
     stages = ("Hand over", "Bring in", "Shape", "Assemble")
     rank = 80
     drawing = drawings.LEAVE
+    folds = ("units", "tolerance")
 
     parts: tuple[Reference, ...] = field(
         PickField("the parts", "Parts or groups; all when nothing is picked.", element="node", minimum=0,

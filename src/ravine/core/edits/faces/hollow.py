@@ -26,6 +26,7 @@ class Hollow(Edit):
     stages = ("Shape",)
     rank = 23
     drawing = '<path d="M2 3v11h15V3"/><path class="hot" d="M5 3v8h9V3"/>'
+    folds = ("other", "thick")
 
     faces: tuple[Reference, ...] = field(PickField("the open faces", "Flat faces that get no wall.", element="face",
                                          kinds=("plane",)))  # fmt: skip

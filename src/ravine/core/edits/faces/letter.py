@@ -30,6 +30,7 @@ class Letter(Edit):
     offered_for = "face"
     rank = 27
     drawing = '<path d="M2 14h16"/><path class="hot" d="M5 12 9.5 3 14 12M6.5 9h6"/>'
+    folds = ("font", "across", "up", "angle")
 
     face: tuple[Reference, ...] = field(
         PickField("the face", "A flat face.", element="face", kinds=("plane",), maximum=1)

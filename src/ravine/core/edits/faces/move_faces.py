@@ -32,6 +32,7 @@ class MoveFaces(Edit):
     stages = ("Shape",)
     rank = 12
     drawing = drawings.MOVE
+    folds = ("extent", "axis", "until", "angle", "chamfers")
 
     distance: float = field(LengthField("the distance", "How far to slide; negative goes back.", default=0.0))
     way: str = field(ChoiceField("the way", "Move the faces themselves, or plant a copy.", default="move",

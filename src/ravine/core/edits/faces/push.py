@@ -36,6 +36,7 @@ class Push(Edit):
     stages = ("Shape",)
     rank = 10
     drawing = '<path d="M2 14V8h7v6z"/><path class="hot" d="M9 8h5v6H9M16 11h3M17.5 9.5 19 11l-1.5 1.5"/>'
+    folds = ("riders", "until", "sides", "border", "chamfers", "touching")
 
     faces: tuple[Reference, ...] = field(PickField("the faces", "Faces, on one body or several.", element="face"))
     distance: float | None = field(

@@ -30,6 +30,7 @@ class Remove(Edit):
         '<path d="M1 14V6h5M12 6h6v8z"/><path class="hot" d="M6 6v5h6V6" stroke-dasharray="1.6 1.4"/>'
         '<path class="hot" d="M6 6h6"/>'
     )
+    folds = ("riders", "extent")
 
     faces: tuple[Reference, ...] = field(PickField("the faces", "Faces of one or more features.", element="face"))
     riders: str = field(FACE_SELECTION)

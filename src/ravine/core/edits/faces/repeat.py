@@ -30,6 +30,7 @@ class PatternRows(Edit):
     stages = ("Shape",)
     rank = 18
     drawing = drawings.PATTERN
+    folds = ("axis", "rows", "across", "pitch")
 
     faces: tuple[Reference, ...] = field(PickField("the feature", "A face of a hole, boss or pocket.", element="face"))
     count: int = field(CountField("the count", "Members in a row, with the first.", default=3))

@@ -38,6 +38,7 @@ class Resize(Edit):
     stages = ("Shape",)
     rank = 11
     drawing = '<path d="M2 14h15V7H2z"/><path class="hot" d="M2 3h15M2 1v4M17 1v4"/>'
+    folds = ("riders", "like", "chamfers")
 
     size: float | None = field(LengthField("the size", "The new total.", minimum=1e-4, default=None, instead="like"))
     measure: str = field(ChoiceField("the measure", "Which size of the faces is set.", default="diameter",

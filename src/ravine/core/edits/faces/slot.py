@@ -27,6 +27,7 @@ class Slot(Edit):
     stages = ("Shape",)
     rank = 17
     drawing = '<circle cx="6" cy="8" r="4"/><path class="hot" d="M6 4h8a4 4 0 0 1 0 8H6" stroke-dasharray="1.6 1.4"/>'
+    folds = ("axis",)
 
     faces: tuple[Reference, ...] = field(PickField("the holes", "Walls of round holes or bosses.", element="face",
                                          kinds=("cylinder",)))  # fmt: skip

@@ -28,6 +28,7 @@ class Tilt(Edit):
     stages = ("Shape",)
     rank = 13
     drawing = '<path d="M2 14h11V4"/><path class="hot" d="M13 14 17 3.5M13 5.5a8 8 0 0 1 3 .8"/>'
+    folds = ("riders", "chamfers")
 
     faces: tuple[Reference, ...] = field(
         PickField("the faces", "Flat faces, or round ones that turn as a whole.", element="face")

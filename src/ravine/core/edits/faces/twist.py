@@ -26,6 +26,7 @@ class Twist(Edit):
     stages = ("Shape",)
     rank = 22
     drawing = '<path d="M5 14h10"/><path class="hot" d="M5 14c0-5 8-6 8-11M15 14c0-5-8-6-8-11M7 3h6"/>'
+    folds = ("axis",)
 
     face: tuple[Reference, ...] = field(
         PickField("the end face", "A flat face with walls square to it.", element="face", maximum=1, kinds=("plane",))

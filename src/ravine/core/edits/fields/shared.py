@@ -40,10 +40,10 @@ FACE_SELECTION = ChoiceField(
     "those in the same place of a pattern's other members.",
     default="alone",
     options={
-        "alone": "alone",
-        "coplanar": "with coplanar riders",
-        "alike": "with riders of the same radius",
-        "pattern": "with riders of the same pattern",
+        "alone": "and no others",
+        "coplanar": "and all in their plane",
+        "alike": "and all of their radius",
+        "pattern": "and all of their pattern",
     },
 )
 

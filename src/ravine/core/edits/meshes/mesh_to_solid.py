@@ -30,6 +30,7 @@ class MeshToSolid(Edit):
         '<path d="M2 12 5 5l4 6 3-7" stroke-dasharray="1.6 1.4"/>'
         '<path class="hot" d="M8 14V7l5-3 5 3v4l-5 3zM8 7l5 2 5-2M13 9v5"/>'
     )
+    folds = ("deviation", "place")
 
     parts: tuple[Reference, ...] = field(PARTS)
     deviation: float | None = field(DEVIATION)

@@ -29,6 +29,7 @@ class Recognise(Edit):
     stages = ("Mend",)
     rank = 59
     drawing = drawings.FACETS
+    folds = ("deviation",)
 
     parts: tuple[Reference, ...] = field(PARTS)
     deviation: float | None = field(DEVIATION)

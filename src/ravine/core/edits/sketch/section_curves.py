@@ -27,6 +27,7 @@ class SectionCurves(Edit):
     stages = ()
     rank = 14
     drawing = '<path d="M4 3h8v10H4z"/><path class="hot" d="M1 8h3M12 8h6M4 8c3-3 5 3 8 0"/>'
+    folds = ("kinds", "deviation", "shortest")
 
     sketches: tuple[Reference, ...] = field(PickField("the sketches", "One, or a row of them.", element="sketch"))
     parts: tuple[Reference, ...] | None = field(

@@ -31,6 +31,7 @@ class SetOff(Edit):
     offered_for = "curve"
     rank = 15
     drawing = '<path d="M2 13h9V5"/><path class="hot" d="M2 9.5h5.5V5M7.5 5V2"/>'
+    folds = ("corners", "sides", "ends")
 
     curve: tuple[Reference, ...] = field(PickField("the curve", "One of the chain.", element="curve", maximum=1))
     distance: float = field(LengthField("the distance", "Square to the curves.", nonzero=True))

@@ -26,6 +26,7 @@ class SimplifyCurves(Edit):
     offered_for = "curve"
     rank = 18
     drawing = drawings.SIMPLIFY
+    folds = ("shortest",)
 
     curves: tuple[Reference, ...] = field(
         PickField("the curves", "Straight lines that follow one another.", element="curve", maximum=5000)

@@ -27,6 +27,7 @@ class Extrude(Edit):
     offered_for = "area"
     rank = 7
     drawing = '<path d="M2 14 5 10h9l-3 4z"/><path class="hot" d="M5 10V4h9v6M11 8V3"/>'
+    folds = ("until", "sides", "taper")
 
     areas: tuple[Reference, ...] = field(PickField("the areas", "Closed areas of one sketch.", element="area"))
     distance: float | None = field(LengthField("the distance", "Along the sketch's normal.", nonzero=True, default=None,

@@ -27,6 +27,7 @@ class Loft(Edit):
     offered_for = "area"
     rank = 10
     drawing = '<path d="M2 14h10M6 3h5"/><path class="hot" d="M2 14C3 8 6 8 6 3M12 14c0-6-1-6-1-11"/>'
+    folds = ("walls", "guide")
 
     areas: tuple[Reference, ...] = field(
         PickField("the areas", "One of each sketch, in order.", element="area", minimum=2)

@@ -25,6 +25,7 @@ class Rib(Edit):
     offered_for = "curve"
     rank = 18
     drawing = '<path d="M3 2v12h14"/><path class="hot" d="M3 5 14 14"/><path class="hot" d="M6 10l2 4"/>'
+    folds = ("thickness",)
 
     curve: tuple[Reference, ...] = field(
         PickField("the line", "One of an open chain of lines and arcs.", element="curve", maximum=1)

@@ -30,6 +30,7 @@ class Wind(Edit):
         '<path d="M10 1v14" stroke-dasharray="3 1.4"/>'
         '<path class="hot" d="M4 13c3 2 9 2 12-1M4 9c3 2 9 2 12-1M4 5c3 2 9 2 12-1"/>'
     )
+    folds = ("taper",)
 
     areas: tuple[Reference, ...] = field(PickField("the areas", "Closed areas of one sketch.", element="area"))
     axis: tuple[Reference, ...] = field(

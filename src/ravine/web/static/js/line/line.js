@@ -1,4 +1,5 @@
 // The line: opens with the server's fragment, previews while gaps are filled (latest wins), accepts or leaves.
+import * as folding from "./folding.js";
 import { all, byId, one, sure } from "../dom.js";
 import { ask, Refused, getText, getJson, post } from "../api.js";
 import { Vector3 } from "three";
@@ -34,6 +35,7 @@ export class Line {
     this.element.addEventListener("click", (event) => {
       const target = /** @type {HTMLElement} */ (event.target);
       if (target.closest("[data-leave]")) this.leave();
+      if (target.closest("[data-unfold]")) this.unfold();
       const nearest = target.closest("[data-take-nearest]");
       if (nearest) this.takeNearest(nearest);
       const field = /** @type {HTMLElement|null} */ (target.closest(".field-pick"));
@@ -81,7 +83,8 @@ export class Line {
       this.clearOfLine();
       this.findWalls(turn);
     }
-    this.focusFirst(this.opened.querySelector("select.field"));
+    folding.begin(this.opened);
+    this.focusFirst(this.opened.querySelector("select.field:not(.fold)"));
     if (this.bench.drawing.active) this.bench.drawing.begin();
     this.fitGaps();
     this.bench.pending(this.words());
@@ -118,9 +121,16 @@ export class Line {
     const input = /** @type {HTMLInputElement} */ (this.opened.elements.namedItem(name));
     input.value = text;
     input.removeAttribute("aria-invalid");
+    folding.show(this.opened, input);
     this.bench.pending(this.words());
     this.schedule();
     if (done) input.focus({ preventScroll: true });
+  }
+
+  /** More of the sentence, or less; the first gap that comes up is written in next. */
+  unfold() {
+    const first = /** @type {HTMLElement|null} */ (this.opened.querySelector(".field.fold:not([hidden])"));
+    if (folding.toggle(this.opened)) first?.focus({ preventScroll: true });
   }
 
   /** Gaps that say nothing for what is chosen go, with the word before them. */
@@ -135,7 +145,7 @@ export class Line {
 
   /** On the first gap to write in, else on another, else on accept: Enter then accepts. @param {HTMLElement|null} [other] */
   focusFirst(other) {
-    const first = /** @type {HTMLInputElement|null} */ (this.opened.querySelector("input.field:not([type=hidden]):not([hidden])"));
+    const first = /** @type {HTMLInputElement|null} */ (this.opened.querySelector("input.field:not([type=hidden]):not([hidden]):not(.fold)"));
     (first || other || /** @type {HTMLElement} */ (this.opened.querySelector("button[type=submit]"))).focus({ preventScroll: true });
     if (first?.type === "text") first.select();
   }
@@ -321,7 +331,7 @@ export class Line {
   }
 
   words() {
-    return [...this.opened.querySelectorAll(".sentence > :not([hidden])")]
+    return [...this.opened.querySelectorAll(".sentence > :not([hidden]):not(.fold):not([data-unfold])")]
       .map((e) => (e instanceof HTMLSelectElement ? e.selectedOptions[0].text : e instanceof HTMLInputElement ? (e.type === "hidden" ? "" : e.value || ("optional" in e.dataset ? e.placeholder : "…")) : (e.textContent || "").trim()))
       .filter(Boolean).join(" ").replaceAll(" ,", ",");
   }
@@ -338,7 +348,7 @@ export class Line {
     if (this.handle?.turn === input.name) this.bench.placing.setTurn(degreesOf(input.value) ?? 0);
     if (this.handle?.choice === input.name) this.turnHandle(input.value);
     this.bench.pending(this.words());
-    if (this.complete()) this.schedule();
+    if (this.complete() && !unfinished(input)) this.schedule();
   }
 
   /** Plain numbers move the knob at once; arithmetic waits for the server's reading. */
@@ -397,6 +407,7 @@ export class Line {
       if (turn === this.turn && this.form) {
         this.bench.showPreview(answer);
         this.facts(answer.head.factsHtml);
+        for (const gap of all("[aria-invalid]", this.opened)) gap.removeAttribute("aria-invalid");
         this.bench.previewTimes.push(performance.now() - began);
         this.follow(answer.head.numbers);
       }
@@ -534,4 +545,9 @@ function refusalHtml(told) {
     sure(holder.firstElementChild).append(button);
   }
   return holder.innerHTML;
+}
+
+/** Whether a number or a sum is still being written: that is no mistake yet. @param {HTMLInputElement} input */
+export function unfinished(input) {
+  return input.matches(".field-length, .field-angle") && /(^|[-−+*/(,.])\s*$/.test(input.value) && !/\d\.\s*$/.test(input.value);
 }
