@@ -92,9 +92,19 @@ class Hand:
             ):
                 if time.monotonic() > end:
                     raise
-                if css.startswith("#line"):  # a gap that is folded
-                    self.js("document.querySelector('#line [data-unfold][aria-expanded=false]')?.click()")
+                self.unfold(css)
                 time.sleep(0.1)
+
+    def unfold(self, css):
+        """What stands folded in the sentence or in the bar, as a person would look there."""
+        if css.startswith("#line"):
+            self.js("document.querySelector('#line [data-unfold][aria-expanded=false]')?.click()")
+        elif not css.startswith("//"):
+            self.js(
+                """document.querySelector(arguments[0])?.closest('.edge-group')
+                ?.querySelector('.edge-word[aria-expanded=false]')?.click()""",
+                css,
+            )
 
     def text(self, css):
         return self.on(css, lambda e: e.text)

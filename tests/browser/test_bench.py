@@ -181,6 +181,10 @@ def test_all_by_keyboard(boss):
     hand.quiet()
     hand.until("document.querySelector('.knob-tag')?.textContent === '6.35 mm'", "the value on the knob")
     hand.keys(Keys.TAB)
+    assert hand.js("return document.activeElement.innerText") == "more"
+    hand.keys(Keys.ENTER)
+    assert hand.js("return document.activeElement.name") == "riders"
+    hand.keys(Keys.TAB, Keys.TAB)
     assert hand.js("return document.activeElement.dataset.field") == "until"
     hand.keys(Keys.TAB)
     assert hand.js("return document.activeElement.name") == "sides"
@@ -298,7 +302,25 @@ def test_a_crash_in_the_kernel_is_told_and_the_page_goes_on(boss):
     hand.keys(Keys.ESCAPE)
 
 
-@pytest.mark.parametrize("size", [(1280, 800), (1920, 1080)])
+TEXTS = """
+  const rows = [];
+  const places = '.strip *, .edge *, .foot *, .side *, .line *, .corner-grid, .corner-grid *';
+  for (const e of document.querySelectorAll(places)) {
+    const own = [...e.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim());
+    if (!own || !e.checkVisibility({visibilityProperty: true, opacityProperty: true})) continue;
+    const side = e.closest('.side'), clip = side && side.getBoundingClientRect();
+    for (const r of e.getClientRects()) if (r.width > 1 && (!clip || (r.bottom < clip.bottom && r.top > clip.top)))
+      rows.push([e.textContent.trim().slice(0, 30), r.left, r.top, r.right, r.bottom]);
+  }
+  const shared = (a, b, k) => Math.min(a[k + 2], b[k + 2]) - Math.max(a[k], b[k]);
+  const over = (a, b) => shared(a, b, 1) > 2 && shared(a, b, 2) > 4;
+  const found = [];
+  rows.forEach((a, i) => rows.slice(i + 1).forEach((b) => {
+    if (over(a, b) && !a[0].includes(b[0]) && !b[0].includes(a[0])) found.push([a[0], b[0]]); }));
+  return found;"""
+
+
+@pytest.mark.parametrize("size", [(1024, 768), (1280, 800), (1920, 1080)])
 def test_nothing_overlaps_or_leaves_the_page(boss, size):
     hand = boss
     metrics = {"width": size[0], "height": size[1], "deviceScaleFactor": 1, "mobile": False}
@@ -310,7 +332,7 @@ def test_nothing_overlaps_or_leaves_the_page(boss, size):
         hand.keys("5")
         hand.quiet()
         boxes = hand.js(
-            """return Object.fromEntries(['.strip', '.side-left', '.view', '.side-right', '.foot', '.line', '.looks',
+            """return Object.fromEntries(['.strip', '.side-left', '.view', '.side-right', '.foot', '.line', '.edge',
               '.stages', '.strip-name', '.strip-end'].map((s) => {
                 const r = document.querySelector(s).getBoundingClientRect();
                 return [s, [r.left, r.top, r.right, r.bottom]]; }))"""
@@ -322,11 +344,20 @@ def test_nothing_overlaps_or_leaves_the_page(boss, size):
             (l1, t1, r1, b1), (l2, t2, r2, b2) = boxes[a], boxes[b]
             return r1 <= l2 + 0.5 or r2 <= l1 + 0.5 or b1 <= t2 + 0.5 or b2 <= t1 + 0.5
 
-        for pair in [(".side-left", ".view"), (".view", ".side-right"), (".line", ".looks"), (".line", ".foot"),
-                     (".stages", ".strip-name"), (".stages", ".strip-end")]:  # fmt: skip
+        for pair in [(".side-left", ".view"), (".view", ".side-right"), (".edge", ".view"), (".edge", ".side-left"),
+                     (".edge", ".strip"), (".line", ".foot"), (".stages", ".strip-name"),
+                     (".stages", ".strip-end")]:  # fmt: skip
             assert apart(*pair), pair
         assert hand.js("return document.getElementById('canvas').width") == round(boxes[".view"][2] - boxes[".view"][0])
+        assert hand.js(TEXTS) == []
         hand.keys(Keys.ESCAPE)
+        for group in ("look", "pick", "section"):  # each alone, as it unfolds
+            hand.click(f"[data-of={group}] > .edge-word")
+            assert hand.js("return document.querySelectorAll('.edge-group.open').length") == 1
+            assert hand.js(TEXTS) == [], group
+            assert hand.js("return document.documentElement.scrollWidth") <= size[0]
+        hand.click_canvas(60, 60)
+        assert hand.js("return document.querySelectorAll('.edge-group.open').length") == 0, "folded again"
     finally:
         hand.driver.execute_cdp_cmd(
             "Emulation.setDeviceMetricsOverride",
@@ -376,3 +407,28 @@ def test_everything_like_a_face_is_shown_and_picked(boss):
     hand.click("[data-alike-pick]")
     hand.until("bench.picked.length > 1", "the faces")
     assert f"parallel to it {len(hand.js('return bench.pickIds()'))}" == rows[parallel]
+
+
+def test_the_bar_tells_what_is_looked_at_and_the_axes_look_along_themselves(boss):
+    hand = boss
+    state = "return [...document.querySelectorAll('.edge-state')].map((e) => e.innerText)"
+    assert hand.js(state) == ["corner", "anything", "none"]
+    hand.click('[data-look="top"]')
+    hand.click('[data-look="parallel"]')
+    hand.until("document.querySelector('.edge-state').innerText === 'top, parallel'", "the look")
+    hand.click('[data-look="parallel"]')
+    hand.js("bench.view.camera.orbit(30, -20)")
+    hand.until("document.querySelector('.edge-state').innerText === 'freely'", "no look by name")
+    reach = "document.querySelector('#axes [data-look=right] .axis-reach')"
+    hand.js(f"{reach}.dispatchEvent(new MouseEvent('click', {{bubbles: true}}))")
+    hand.until("document.querySelector('.edge-state').innerText === 'right'", "the look along X")
+    assert hand.js("return bench.view.camera.direction().toArray().map(Math.round)") == [1, 0, 0]
+    hand.click("[data-marquee=lasso]")
+    hand.until("document.querySelectorAll('.edge-state')[1].innerText === 'anything, lasso'", "the tool")
+    hand.click("[data-marquee=lasso]")
+    assert not hand.js("return [...document.querySelectorAll('#view > *')].filter((e) => e.innerText?.trim() && "
+                       "e.checkVisibility() && !e.matches('.corner-grid, .line, .told-over, .jobs, .legend, .flat'))"
+                       ".map((e) => e.className)"), "no words lie over the model"  # fmt: skip
+    hand.pick(hand.faces["end"])
+    assert "grow" in hand.text("#actions .growing")
+    assert "loop" not in hand.text("#actions .growing")

@@ -2,6 +2,7 @@
 import assert from "node:assert/strict";
 import test from "node:test";
 import { Box3, Matrix4, Vector3 } from "three";
+import { ends } from "../../src/ravine/web/static/js/view/axes.js";
 import { Camera } from "../../src/ravine/web/static/js/view/camera.js";
 
 /** An element that keeps what it is asked to listen to. */
@@ -152,4 +153,26 @@ test("a wheel zooms towards where it is turned, a pinch quicker, and the page st
   });
   assert.ok(spans[1] < spans[0] && spans[0] < 1);
   assert.equal(stopped, 2);
+});
+
+test("the mark of the axes points where they lie on the screen, and each look along one hides its own", () => {
+  const eye = camera();
+  for (const [yaw, pitch] of [[-0.62, 0.5], [2, -0.4], [0, 0]]) {
+    Object.assign(eye, { yaw, pitch });
+    eye.apply();
+    const middle = eye.project(eye.target);
+    for (const { name, x, y, near } of ends(eye)) {
+      const way = new Vector3(...["X", "Y", "Z"].map((n) => Number(n === name)));
+      const tip = eye.project(eye.target.clone().addScaledVector(way, 1e-3 * eye.span));
+      const [dx, dy] = [tip.x - middle.x, tip.y - middle.y];
+      assert.ok(Math.abs(dx * y - dy * x) < 1e-2 * Math.hypot(dx, dy) * Math.hypot(x, y) + 1e-6, `${name} ${[yaw, pitch]}`);
+      assert.ok(dx * x + dy * y > -1e-9);
+      assert.equal(Math.sign(Math.round(near * 1e6)), Math.sign(Math.round(way.dot(eye.direction()) * 1e6)));
+    }
+  }
+  for (const [name, towards] of [["X", [1, 0, 0]], ["Y", [0, 1, 0]], ["Z", [0, 0, 1]]]) {
+    eye.lookFrom(new Vector3(...towards));
+    const one = ends(eye).find((e) => e.name === name);
+    assert.ok(Math.hypot(one.x, one.y) < 1e-3 && one.near > 0.999);
+  }
 });

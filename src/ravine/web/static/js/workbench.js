@@ -3,6 +3,7 @@ import { post } from "./api.js";
 import * as events from "./bench/events.js";
 import { Looks } from "./bench/looks.js";
 import * as alike from "./panels/alike.js";
+import * as edge from "./panels/edge.js";
 import { Explode } from "./view/explode.js";
 import { Checkup } from "./tools/mend/checkup.js";
 import { all, byId } from "./dom.js";
@@ -68,6 +69,7 @@ export class Workbench extends Looks {
     alike.listen(this);
     kept.listen(this);
     underList.listen(this);
+    edge.listen(this);
     this.tellOthers = others.listen(this);
   }
 

@@ -70,6 +70,7 @@ export function listen(bench) {
   byId("only").addEventListener("change", (event) => {
     bench.view.only = /** @type {HTMLSelectElement} */ (event.target).value;
     bench.hover(null);
+    bench.tellEdge();
     bench.view.canvas.focus();
   });
   byId("step-back").addEventListener("click", () => bench.step(-1));

@@ -5,16 +5,24 @@ import { Vector3 } from "three";
 import { post } from "../api.js";
 import { LOOKS } from "../panels/keys.js";
 import { LENGTHS } from "../view/lengths.js";
+import { tell } from "../panels/edge.js";
+import { drawAxes } from "../view/axes.js";
 import { Picks } from "./picks.js";
 
 export class Looks extends Picks {
   constructor() {
     super();
+    this.axes = byId("axes");
+    this.looked = "corner"; // the look that was last asked for
+    /** @type {Vector3|null} */
+    this.from = null; // and where the eye was then
+    this.toldEdge = "";
     this.keeping = Promise.resolve(); // what is hidden is kept in the order it was said
   }
 
   look(name) {
     const { camera } = this.view;
+    if (name !== "fit" && name !== "parallel") this.looked = name;
     if (name === "fit") this.fit();
     else if (name === "parallel") {
       camera.parallel = !camera.parallel;
@@ -24,12 +32,26 @@ export class Looks extends Picks {
       camera.lookFrom(new Vector3(...LOOKS[name]));
       if (name === "corner") this.fit();
     }
+    this.from = camera.direction();
   }
 
   /** What is picked fills the view, or all that is shown. */
   fit() {
     this.view.bound();
     this.view.camera.fit(this.view.extentOf(this.picked.flatMap((p) => this.spread(p))));
+  }
+
+  /** What the bar's folded words say. */
+  tellEdge() {
+    const { camera } = this.view;
+    const named = !this.from || camera.direction().distanceToSquared(this.from) < 1e-6 ? this.looked : "freely";
+    const look = [named, camera.parallel ? "parallel" : "", this.appearance?.on ? "finished" : ""].filter(Boolean).join(", ");
+    const only = /** @type {HTMLSelectElement} */ (byId("only")).selectedOptions[0].text;
+    const pick = [only, this.marquee?.tool || "", this.marquee?.tool && this.marquee.through ? "through" : ""].filter(Boolean).join(", ");
+    if (look + pick === this.toldEdge) return;
+    this.toldEdge = look + pick;
+    tell("look", look);
+    tell("pick", pick);
   }
 
   lookSquareOn() {
@@ -92,6 +114,8 @@ export class Looks extends Picks {
     this.drawing?.draw();
     const unit = LENGTHS[this.view.units];
     byId("foot-grid").textContent = `${Number((sure(this.view.gridStep) / unit).toPrecision(6))} ${this.view.units}`;
+    drawAxes(this.axes, this.view.camera);
+    this.tellEdge();
     this.root.dataset.drawn = String(this.view.frames);
   }
 }

@@ -2,7 +2,7 @@
 import { one } from "../dom.js";
 
 const LOOKS = {
-  top: [0, 0, 1], front: [0, -1, 0], right: [1, 0, 0], back: [0, 1, 0], left: [-1, 0, 0], below: [0, 0, -1], corner: [0.5, -0.72, 0.52],
+  top: [0, 0, 1], front: [0, -1, 0], right: [1, 0, 0], back: [0, 1, 0], left: [-1, 0, 0], below: [0, 0, -1], corner: [-0.51, -0.714, 0.479],
 };
 export { LOOKS };
 

@@ -49,6 +49,7 @@ export class Marquee {
     for (const word of all("[data-marquee]")) word.setAttribute("aria-pressed", String(word.dataset.marquee === this.tool));
     one("[data-through]").setAttribute("aria-pressed", String(this.through));
     this.bench.view.canvas.classList.toggle("fencing", Boolean(this.tool));
+    this.bench.tellEdge();
   }
 
   begin(event) {
