@@ -402,7 +402,10 @@ def test_everything_like_a_face_is_shown_and_picked(boss):
     rows = hand.js("return [...document.querySelectorAll('[data-alike]')].map((r) => r.innerText.replace('\\n', ' '))")
     assert "every flat face 7" in rows
     parallel = next(k for k, words in enumerate(rows) if words.startswith("parallel to it"))
-    hand.js("document.querySelectorAll('[data-alike]')[arguments[0]].click()", parallel)
+    mark = (
+        "document.querySelectorAll('[data-alike]')[arguments[0]].dispatchEvent(new MouseEvent('click', arguments[1]))"
+    )
+    hand.js(mark, parallel, {"bubbles": True, "shiftKey": True})
     assert hand.js("return bench.view.marks.hover.children.length") > 0
     hand.click("[data-alike-pick]")
     hand.until("bench.picked.length > 1", "the faces")

@@ -10,6 +10,9 @@ import pytest
 from selenium.webdriver.common.keys import Keys
 
 
+WINDOW = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+
+
 def pixels(data):
     """Width, height and rows of RGBA of a PNG of eight bits, without filters undone but the first byte of a row."""
     assert data[:8] == b"\x89PNG\r\n\x1a\n"
@@ -35,7 +38,9 @@ def middle(hand):
 
 @pytest.fixture
 def finished(boss):
+    """In a small window: drawing surfaces as they will be takes a software renderer seconds at the usual size."""
     hand = boss
+    hand.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", {**WINDOW, "width": 900, "height": 600})
     hand.js("bench.look('corner'); bench.view.camera.fit()")
     part = hand.js("return bench.scene.nodes[0].id")
     hand.js("bench.pick([{kind: 'node', node: arguments[0], index: 0, id: arguments[0]}])", part)
@@ -44,7 +49,8 @@ def finished(boss):
     hand.until("bench.line.form?.dataset.edit === 'set finish'", "the line")
     hand.accept()
     hand.js("bench.pick([])")
-    return hand
+    yield hand
+    hand.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", WINDOW)
 
 
 def test_surfaces_show_in_their_surroundings(finished):

@@ -1,9 +1,13 @@
 """What people fell into, each tried once as they did."""
 
+import math
 import time
 
 import pytest
 from selenium.webdriver.common.keys import Keys
+
+from ravine.core.kernel import build
+from tests.parts import step_file
 
 
 @pytest.fixture
@@ -154,3 +158,40 @@ def test_a_sentence_is_short_until_more_is_wanted(boss):
     hand.put("#line [name=distance]", "2")
     hand.until("document.querySelector('.fact.minus')", "the preview")
     assert not hand.js("return document.querySelector('#line [aria-invalid]')"), "a negative length is right"
+
+
+def test_what_is_alike_is_picked_by_one_click_and_nothing_marked_is_left_out(hand, page, tmp_path):
+    """Four holes of a plate get their size in four actions: the hole, what is alike, the action, the size."""
+    plate = build.subtract(
+        build.box(60, 40, 6), *(build.cylinder(3, 8, (x, y, -1)) for x in (10, 50) for y in (10, 30))
+    )
+    ident, scene = page.model_with(step_file(tmp_path / "plate.step", plate, "Plate"), "Plate")
+    hand.open(ident)
+    index = hand.js(
+        """const [[, place]] = bench.view.places; return place.drawable.shape.faces.findIndex((f) =>
+        f.points.length > 30 && new Set(f.normals.filter((_, i) => i % 3 === 0)).size > 4)"""
+    )
+    face = scene["bodies"][0]["faces"][index]
+    pick = (
+        "const [[node]] = bench.view.places; bench.pick([{kind: 'face', node, index: arguments[0], id: arguments[1]}])"
+    )
+    for way in ({"bubbles": True}, {"bubbles": True, "shiftKey": True}):
+        hand.js(pick, index, f"f{face}")
+        hand.offered()
+        hand.until("document.querySelector('[data-alike]')", "what is alike")
+        row = "[...document.querySelectorAll('[data-alike]')].find((r) => r.dataset.alike.split(' ').length === 4)"
+        hand.js(f"{row}.dispatchEvent(new MouseEvent('click', arguments[0]))", way)
+        if not way.get("shiftKey"):
+            hand.until("bench.picked.length === 4", "the four holes")
+            hand.offered()
+        hand.act("resize")
+        hand.until("bench.line.form?.dataset.edit === 'resize'", "the line")
+        assert "4 faces" in hand.js("return bench.line.words()")
+        hand.keys(Keys.ESCAPE)
+    hand.act("resize")
+    hand.put("#line [name=size]", Keys.CONTROL, "a", Keys.NULL, "8")
+    hand.quiet()
+    hand.accept()
+    volume = 6 * (60 * 40 - 4 * math.pi * 16)
+    told = page.form(f"/m/{ident}/pick", picked="", stage="Shape").text
+    assert f"{volume:,.0f}".replace(",", "\u202f")[:5] in told

@@ -142,7 +142,9 @@ def _alike(eye: Photographer) -> None:
         bench.pick([{kind: 'face', node, index, id: 'f' + place.body.faces[index]}]);"""
     )
     eye.until("document.querySelector('.alike')")
-    eye.js("document.querySelectorAll('[data-alike]')[1].click()")
+    eye.js(
+        "document.querySelectorAll('[data-alike]')[1].dispatchEvent(new MouseEvent('click', {bubbles: true, shiftKey: true}))"
+    )
     eye.take("alike")
 
 

@@ -1,5 +1,6 @@
 // Pointer, clicks and swaps on the page, and whom they concern.
 import { byId, sure } from "../dom.js";
+import { takeMarked } from "../panels/alike.js";
 import { under } from "../view/picking.js";
 
 /** @param {import("../workbench.js").Workbench} bench */
@@ -46,6 +47,7 @@ export function listen(bench) {
   document.addEventListener("click", (event) => {
     const target = /** @type {HTMLElement} */ (event.target);
     const action = /** @type {HTMLElement|null} */ (target.closest("[data-edit].action"));
+    if (action) takeMarked(bench);
     if (action) bench.line.open(sure(action.dataset.edit), bench.pickIds());
     if (target.closest("[data-show-all]")) bench.hide(new Set());
     if (target.closest("[data-more]")) byId("actions").classList.toggle("every");

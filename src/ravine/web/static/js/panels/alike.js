@@ -1,4 +1,5 @@
-// Everything like the picked thing: criteria that are marked count together, are shown in the view, then picked.
+// Everything like the picked thing: a click on a criterion picks what fits it.  With Shift, criteria are marked, count
+// together, are shown in the view, and are picked by their word or by the next action.
 import { all, one } from "../dom.js";
 import { findById } from "../view/picking.js";
 
@@ -8,7 +9,8 @@ export function listen(bench) {
   const rowOf = (/** @type {Event} */ event) => /** @type {HTMLElement} */ (event.target).closest("[data-alike]");
   panel.addEventListener("click", (event) => {
     const row = rowOf(event);
-    if (row) {
+    if (row && !(/** @type {MouseEvent} */ (event).shiftKey)) bench.pick(things(bench, idsOf(row)));
+    else if (row) {
       row.setAttribute("aria-pressed", String(row.getAttribute("aria-pressed") !== "true"));
       show(bench);
     } else if (/** @type {HTMLElement} */ (event.target).closest("[data-alike-pick]")) bench.pick(things(bench, together()));
@@ -20,6 +22,12 @@ export function listen(bench) {
   panel.addEventListener("pointerout", (event) => {
     if (rowOf(event)) show(bench);
   });
+}
+
+/** What is marked becomes the pick, so that nothing marked is left out of what is done next. */
+export function takeMarked(bench) {
+  const ids = together();
+  if (ids.length) bench.pick(things(bench, ids));
 }
 
 const idsOf = (row) => row.dataset.alike.split(" ");
