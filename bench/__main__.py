@@ -1,4 +1,5 @@
-"""`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, alike, section, stack, varied, view.
+"""`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, alike, section, stack, trials, varied,
+view.
 
 All without a name.  One table a measurement.
 """
@@ -31,6 +32,7 @@ from .parts import plate_375
 from .section import measure_section
 from .sketch import measure_sketch
 from .stack import measure_stack
+from .trials import measure_trials
 from .varied import measure_varied
 from .view import measure_view
 
@@ -132,6 +134,8 @@ def main(names: list[str]) -> None:
             measure_section()
         if not names or "stack" in names:
             measure_stack(Path(folder), path)
+        if not names or "trials" in names:
+            measure_trials()
         if not names or "varied" in names:
             measure_varied()
         if not names or "view" in names:

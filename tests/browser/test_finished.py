@@ -9,7 +9,6 @@ import zlib
 import pytest
 from selenium.webdriver.common.keys import Keys
 
-
 WINDOW = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
 
 

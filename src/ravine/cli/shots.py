@@ -142,9 +142,8 @@ def _alike(eye: Photographer) -> None:
         bench.pick([{kind: 'face', node, index, id: 'f' + place.body.faces[index]}]);"""
     )
     eye.until("document.querySelector('.alike')")
-    eye.js(
-        "document.querySelectorAll('[data-alike]')[1].dispatchEvent(new MouseEvent('click', {bubbles: true, shiftKey: true}))"
-    )
+    marking = "new MouseEvent('click', {bubbles: true, shiftKey: true})"
+    eye.js(f"document.querySelectorAll('[data-alike]')[1].dispatchEvent({marking})")
     eye.take("alike")
 
 
