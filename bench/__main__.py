@@ -1,5 +1,5 @@
-"""`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, alike, section, stack, trials, varied,
-view.
+"""`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, alike, section, stack, trials,
+varied, view.
 
 All without a name.  One table a measurement.
 """

@@ -97,12 +97,10 @@ class Hand:
 
     def unfold(self, css):
         """What stands folded in the sentence or in the bar, as a person would look there."""
-        if css.startswith("#line"):
-            self.js("document.querySelector('#line [data-unfold][aria-expanded=false]')?.click()")
-        elif not css.startswith("//"):
+        if not css.startswith("//"):
             self.js(
-                """document.querySelector(arguments[0])?.closest('.edge-group')
-                ?.querySelector('.edge-word[aria-expanded=false]')?.click()""",
+                """document.querySelector(arguments[0])?.closest('.edge-group, #line')
+                ?.querySelector('.edge-word[aria-expanded=false], [data-unfold][aria-expanded=false]')?.click()""",
                 css,
             )
 

@@ -195,3 +195,29 @@ def test_what_is_alike_is_picked_by_one_click_and_nothing_marked_is_left_out(han
     volume = 6 * (60 * 40 - 4 * math.pi * 16)
     told = page.form(f"/m/{ident}/pick", picked="", stage="Shape").text
     assert f"{volume:,.0f}".replace(",", "\u202f")[:5] in told
+
+
+def test_the_usual_keys(boss):
+    hand = boss
+    base = hand.revision()
+    hand.with_control("a")
+    hand.until("bench.picked.length === 1 && bench.picked[0].kind === 'node'", "all parts")
+    hand.js("bench.pick([])")
+    hand.pick(hand.faces["wall"])
+    hand.keys(Keys.DELETE)
+    hand.until("bench.line.form?.dataset.edit === 'remove'", "the line")
+    hand.accept()
+    after = hand.revision()
+    hand.with_control("z")
+    hand.until(f"bench.base === {base}", "the step back")
+    hand.with_control("y")
+    hand.until(f"bench.base === {after}", "the step forward")
+    windows = len(hand.driver.window_handles)
+    hand.keys(Keys.F1)
+    hand.until("true", "help")
+    assert len(hand.driver.window_handles) == windows + 1
+    here = hand.driver.current_window_handle
+    hand.driver.switch_to.window(hand.driver.window_handles[-1])
+    assert "/help" in hand.driver.current_url
+    hand.driver.close()
+    hand.driver.switch_to.window(here)

@@ -13,7 +13,7 @@ export class Looks extends Picks {
   constructor() {
     super();
     this.axes = byId("axes");
-    this.looked = "corner"; // the look that was last asked for
+    this.looked = "freely"; // the look that was last asked for
     /** @type {Vector3|null} */
     this.from = null; // and where the eye was then
     this.toldEdge = "";

@@ -2,9 +2,10 @@
 import { one } from "../dom.js";
 
 const LOOKS = {
-  top: [0, 0, 1], front: [0, -1, 0], right: [1, 0, 0], back: [0, 1, 0], left: [-1, 0, 0], below: [0, 0, -1], corner: [-0.51, -0.714, 0.479],
+  top: [0, 0, 1], front: [0, -1, 0], right: [1, 0, 0], back: [0, 1, 0], left: [-1, 0, 0], below: [0, 0, -1], corner: [0.5, -0.72, 0.52],
 };
 export { LOOKS };
+const TAKES_AWAY = '.action[data-edit="remove"], .action[data-edit="delete body"], .action[data-edit="erase"]';
 
 /** @param {import("../workbench.js").Workbench} bench */
 export function listen(bench) {
@@ -25,7 +26,29 @@ export function listen(bench) {
       bench.step(event.shiftKey ? 1 : -1);
       return;
     }
+    if (event.key === "F1" || (event.key === "?" && !writing)) {
+      event.preventDefault();
+      window.open("/help", "_blank");
+      return;
+    }
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "y" && (!writing || bench.line.isOpen)) {
+      event.preventDefault();
+      bench.step(1);
+      return;
+    }
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "a" && !writing) {
+      event.preventDefault();
+      const shown = [...bench.view.places].filter(([, place]) => place.group.visible);
+      bench.pick(shown.map(([node]) => ({ kind: "node", node, index: 0, id: node })));
+      return;
+    }
     if (writing || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key === "Delete" && !bench.line.isOpen) {
+      const action = /** @type {HTMLElement|null} */ (one(TAKES_AWAY));
+      if (action) action.click();
+      else bench.say("Nothing picked can be taken away");
+      return;
+    }
     if (/^[1-9]$/.test(event.key) && !bench.line.isOpen) {
       const action = /** @type {HTMLElement|null} */ (one(`.action[data-digit="${event.key}"]`));
       if (action) {
