@@ -105,7 +105,7 @@ def test_a_map_of_a_part_where_it_stands(tmp_path) -> None:
     with pytest.raises(EditError, match="two parts"):
         map_of(model.snapshot, model.geometry, "deviation", [node])
     model.do("import", path=str(step_file(tmp_path / "other.step", build.box(10, 10, 2))))
-    (other,) = [n for n in model.nodes("Part") if n != node]
+    (other,) = model.nodes("other")
     found = map_of(model.snapshot, model.geometry, "deviation", [other, node])
     assert np.abs(found.values).max() > 30
     with pytest.raises(EditError, match="no map"):

@@ -20,11 +20,11 @@ from ravine.core.kernel.nearest import nearest
 from ravine.core.kernel.shapes import Shape, parts_of
 from tests.parts import model_of
 
-from . import plates, rounds
+from . import mixed, plates, rounds
 from .family import FAMILIES, Point, Trial
 from .variants import VARIANTS, Variant
 
-__all__ = ["FAMILIES", "VARIANTS", "Part", "Verdict", "plates", "rounds"]
+__all__ = ["FAMILIES", "VARIANTS", "Part", "Verdict", "mixed", "plates", "rounds"]
 
 
 @dataclass(frozen=True)

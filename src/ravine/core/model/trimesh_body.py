@@ -184,3 +184,8 @@ class TriangleMesh:
     @property
     def box(self) -> Box:
         return Box.around(self.points)
+
+    @property
+    def rough_box(self) -> Box:
+        """As of solids, where the exact one takes longer."""
+        return self.box

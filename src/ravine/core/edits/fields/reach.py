@@ -6,7 +6,6 @@ from typing import Any
 
 from ...box import Box
 from ...errors import EditError
-from ...model.geometry import Solid
 from ...units import editable_length, format_length
 from .base import Context
 
@@ -38,8 +37,7 @@ def _size(context: Context) -> float:
     boxes: list[Box] = []
     for found in context.snapshot.occurrences():
         geometry = context.geometry.get(found.body.shape)
-        box = geometry.rough_box if isinstance(geometry, Solid) else Box.around(geometry.points)
-        boxes.append(box.moved(found.matrix))
+        boxes.append(geometry.rough_box.moved(found.matrix))
     if not boxes:
         return EMPTY
     return max(*Box.around([p for box in boxes for p in box]).size, 1e-3)
