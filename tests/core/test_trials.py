@@ -70,11 +70,11 @@ def test_a_tiny_part_of_splines_comes_in(tmp_path):
     assert model.measure(body).volume == pytest.approx(volume_properties(shape).amount, rel=1e-3)
 
 
-@pytest.mark.parametrize("seed", [1, 2])
+@pytest.mark.parametrize("seed", [1])
 @pytest.mark.parametrize("family", list(FAMILIES))
 def test_at_other_sizes_too(tmp_path, family, seed):
     part = Part(tmp_path, family, seed, "plain")
-    for trial in part.trials[seed::3]:
+    for trial in part.trials[seed::2]:
         if (family, str(trial)) not in GAPS:
             verdict = part.tried(trial)
             assert verdict.kind == "right", f"{trial}: {verdict}"
