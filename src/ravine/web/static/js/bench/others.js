@@ -8,7 +8,7 @@ const EVERY = 2000; // ms between two looks at the server, for windows of anothe
 export function listen(bench) {
   const channel = new BroadcastChannel(`ravine model ${bench.root.dataset.model}`);
   let looking = false;
-  const busy = () => bench.line.isOpen || bench.line.accepting || bench.dragging.held || bench.changing || all(".job").length;
+  const busy = () => bench.line.isOpen || bench.line.opening || bench.line.accepting || bench.dragging.held || bench.changing || all(".job").length;
   const look = async () => {
     if (looking || document.hidden || busy()) return;
     looking = true;
@@ -16,7 +16,7 @@ export function listen(bench) {
     try {
       const { revision } = await getJson(bench.url("head"));
       if (revision === before || bench.base !== before || busy()) return;
-      await bench.reload();
+      if (!(await bench.reload(false, () => bench.base === before && !busy()))) return;
       await bench.refreshPanels();
       bench.say("Changed in another window");
     } catch { // a server that is away is told by what the person does next

@@ -33,16 +33,19 @@ export class States extends Telling {
     this.still = { places: new Map() }; // where things stand in the saved state, whatever a preview shows
   }
 
-  /** Fetch the newest state and show it. @param {boolean} [fit] */
-  async reload(fit = false) {
+  /** Fetch the newest state and show it. @param {boolean} [fit] @param {() => boolean} [still] whether it is wanted yet
+   * when it has come @returns {Promise<boolean>} whether it is shown */
+  async reload(fit = false, still = () => true) {
     const scene = await this.trying(() => getJson(this.url("scene")));
-    if (!scene) return;
+    if (!scene) return false;
     await Promise.all(scene.bodies.filter((b) => !this.shapes.has(b.shape)).map((b) => this.fetchShape(b, scene.revision)));
+    if (!still()) return false;
     this.take(scene, scene.revision);
     if (fit) {
       this.view.bound();
       this.view.camera.fit();
     }
+    return true;
   }
 
   async fetchShape(body, revision) {
@@ -216,6 +219,7 @@ export class States extends Telling {
     this.changing++;
     try {
       await ask(this.url("step"), where);
+      await this.reload();
     } catch (error) {
       if (!(error instanceof Refused)) throw error;
       this.say(error.message);
@@ -224,7 +228,6 @@ export class States extends Telling {
     } finally {
       this.changing--;
     }
-    await this.reload();
     this.tellOthers();
     this.stepTime = performance.now() - began;
     await this.refreshPanels();

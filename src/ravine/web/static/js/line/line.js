@@ -17,6 +17,7 @@ export class Line {
     this.busy = false;
     this.again = false;
     this.turn = 0;
+    this.opening = 0; // the turn whose line is on its way
     this.element.addEventListener("input", (event) => this.changed(event));
     this.element.addEventListener("submit", (event) => {
       event.preventDefault();
@@ -65,9 +66,11 @@ export class Line {
   /** @param {string} edit @param {string[]} picked @param {Object<string,string>} [values] */
   async open(edit, picked, values = {}) {
     const turn = ++this.turn;
+    this.opening = turn;
     this.bench.explode.leave();
     const asked = new URLSearchParams({ edit, picked: this.placedIds(picked).join(" "), nodes: this.bench.pickNodes().join(" "), values: JSON.stringify(values) });
     const html = await this.bench.trying(() => post(this.bench.url("line"), asked));
+    if (this.opening === turn) this.opening = 0;
     if (turn !== this.turn || html === null) return;
     this.element.innerHTML = html;
     this.element.hidden = false;
