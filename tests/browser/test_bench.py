@@ -427,6 +427,9 @@ def test_the_bar_tells_what_is_looked_at_and_the_axes_look_along_themselves(boss
     hand.click('[data-look="parallel"]')
     hand.js("bench.view.camera.orbit(30, -20)")
     hand.until("document.querySelector('.edge-state').innerText === 'freely'", "no look by name")
+    hand.click('[data-look="fit"]')
+    hand.until("!bench.view.waiting", "the picture")
+    assert hand.js(state)[0] == "freely", "to fit is not to look from somewhere"
     reach = "document.querySelector('#axes [data-look=right] .axis-reach')"
     hand.js(f"{reach}.dispatchEvent(new MouseEvent('click', {{bubbles: true}}))")
     hand.until("document.querySelector('.edge-state').innerText === 'right'", "the look along X")

@@ -44,6 +44,7 @@ ROWS = [
     no("push", "boss", "10\u202f000 mm is 167 times the size of the model (60 mm); with its unit, as",
        faces=top,
        distance="10000", of="distance"),
+    no("push", "boss", "with its unit, as 10000 mm", faces=top, distance="1e4", of="distance"),
     no("push", "boss", "times the size of the model (60 mm); up to 1000 times are done", faces=top, distance="1e9 mm",
        of="distance"),
     no("push", "boss", "up to 1000 times are done", faces=top, distance=-1e9, of="distance"),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from ...box import Box
@@ -12,6 +13,7 @@ from .base import Context
 FREE = 100.0  # mm, up to which nothing is asked, whatever the model
 DOUBTFUL = 100  # times the size of the model, from where a bare number is asked back
 MOST = 1000  # times its size, beyond which nothing is done
+EXPONENT = r"(?<=[\d.])[eE](?=[+-]?\d)"  # of 1e4, which is no unit
 EMPTY = 1000.0  # mm, what a model without bodies counts as
 
 
@@ -27,7 +29,7 @@ def check_reach(label: str, raw: Any, value: float, context: Context) -> None:
     if times > MOST:
         nearest = editable_length((MOST if value > 0 else -MOST) * size, units)
         raise EditError(f"{label}: {told}; up to {MOST} times are done", nearest=nearest)
-    if times > DOUBTFUL and isinstance(raw, str) and not any(c.isalpha() for c in raw):
+    if times > DOUBTFUL and isinstance(raw, str) and not re.search(r"[^\W\d_]", re.sub(EXPONENT, "", raw)):
         nearest = editable_length(value, units)
         raise EditError(f"{label}: {told}; with its unit, as {nearest}, it is taken as meant", nearest=nearest)
 

@@ -22,7 +22,6 @@ export class Looks extends Picks {
 
   look(name) {
     const { camera } = this.view;
-    if (name !== "fit" && name !== "parallel") this.looked = name;
     if (name === "fit") this.fit();
     else if (name === "parallel") {
       camera.parallel = !camera.parallel;
@@ -32,6 +31,8 @@ export class Looks extends Picks {
       camera.lookFrom(new Vector3(...LOOKS[name]));
       if (name === "corner") this.fit();
     }
+    if (name === "fit" || name === "parallel") return; // these leave the eye where it was
+    this.looked = name;
     this.from = camera.direction();
   }
 
