@@ -112,6 +112,16 @@ def casting(r: Draw) -> Shape:
     return rounded(body, 0.8, lambda e: e.kind != "line" and e.middle[2] > h - 2)
 
 
+def bent_sheet(t: float, inner: float, w: float, foot: float, wall: float) -> Shape:
+    """Sheet of thickness t with one bend: the foot along X, the wall up from it."""
+    outer, c = inner + t, math.sqrt(0.5)
+    corners = [(0, 0), (foot, 0), (foot + outer, outer), (foot + outer, outer + wall), (foot + inner, outer + wall),
+               (foot + inner, outer), (foot, t), (0, t)]  # fmt: skip
+    bends = {1: (foot + outer * c, outer - outer * c), 5: (foot + inner * c, outer - inner * c)}
+    bulges = [(bends[i][0], 0, bends[i][1]) if i in bends else None for i in range(8)]
+    return build.extrude(build.outline([(x, 0, z) for x, z in corners], bulges), (0, w, 0))
+
+
 def sheet(r: Draw) -> Shape:
     t, inner, w, foot, wall = (
         r.uniform(1, 2.5),
@@ -120,12 +130,7 @@ def sheet(r: Draw) -> Shape:
         r.uniform(15, 30),
         r.uniform(15, 25),
     )
-    outer, c = inner + t, math.sqrt(0.5)
-    corners = [(0, 0), (foot, 0), (foot + outer, outer), (foot + outer, outer + wall), (foot + inner, outer + wall),
-               (foot + inner, outer), (foot, t), (0, t)]  # fmt: skip
-    bends = {1: (foot + outer * c, outer - outer * c), 5: (foot + inner * c, outer - inner * c)}
-    bulges = [(bends[i][0], 0, bends[i][1]) if i in bends else None for i in range(8)]
-    body = build.extrude(build.outline([(x, 0, z) for x, z in corners], bulges), (0, w, 0))
+    outer, body = inner + t, bent_sheet(t, inner, w, foot, wall)
     for i in range(r.randint(1, 3)):
         body = cut(body, build.cylinder(r.uniform(1, 2), t + 2, (4 + 5 * i, w / 2, -1)))
     body = cut(body, build.cylinder(r.uniform(2, 4), 10, (foot + inner - 2, w / 2, outer + wall / 2), (1, 0, 0)))

@@ -9,6 +9,7 @@ from typing import Any
 
 from ravine.core.kernel import build
 from ravine.core.kernel.shapes import Shape
+from tests.varied import bent_sheet
 
 from .family import Trial, chamfer, family, move, push, remove, round_edges, set_size, tilt
 
@@ -119,12 +120,7 @@ def _(s: Any) -> Iterator[Trial]:
 @family(t=(1.5, 2.5), inner=(1.5, 3), w=(25, 35), foot=(20, 30), wall=(18, 25), q=(2, 3))
 def bent(t: float, inner: float, w: float, foot: float, wall: float, q: float, hx: float = 8) -> Shape:
     """Sheet with one bend, the foot along X and the wall up from it; a hole in the foot."""
-    outer, c = inner + t, math.sqrt(0.5)
-    corners = [(0, 0), (foot, 0), (foot + outer, outer), (foot + outer, outer + wall), (foot + inner, outer + wall),
-               (foot + inner, outer), (foot, t), (0, t)]  # fmt: skip
-    bends = {1: (foot + outer * c, outer - outer * c), 5: (foot + inner * c, outer - inner * c)}
-    bulges = [(bends[i][0], 0, bends[i][1]) if i in bends else None for i in range(8)]
-    body = build.extrude(build.outline([(x, 0, z) for x, z in corners], bulges), (0, w, 0))
+    body = bent_sheet(t, inner, w, foot, wall)
     return build.subtract(body, build.cylinder(q, 4 * t, (hx, 12, -t))) if q else body
 
 
