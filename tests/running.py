@@ -17,6 +17,7 @@ from ravine.cli.folder import DataFolder
 from ravine.cli.stack import Stack
 from ravine.store.mariadb import free_port
 from ravine.web.container import MAGIC
+from ravine.web.gate import cookie_name, pass_of
 
 ROOT = Path(__file__).resolve().parents[1]
 
@@ -54,10 +55,12 @@ class Page:
 
     def __init__(self, stack):
         self.stack = stack
+        own = cookie_name(f"127.0.0.1:{stack.port}")
+        self.cookie = f"{own}={pass_of(stack.folder.secrets['session_key'])}"
 
     def ask(self, method, path, body=None, headers=None, host=None):
         connection = http.client.HTTPConnection("127.0.0.1", self.stack.port, timeout=120)
-        told = {"X-Ravine": "1", **(headers or {})}
+        told = {"X-Ravine": "1", "Cookie": self.cookie, **(headers or {})}
         if host:
             told["Host"] = host
         with contextlib.suppress(BrokenPipeError, ConnectionResetError):  # refused before all was sent, but answered

@@ -1,5 +1,6 @@
 import os
 import signal
+import socket
 import threading
 import time
 
@@ -179,3 +180,12 @@ def test_two_children_work_at_once(engine):
         t.join()
     assert done == ["done", "done"]
     assert time.monotonic() - began < 3.8  # one after the other would be 4 s and more
+
+
+def test_a_worker_has_no_network_and_gains_no_privileges(engine):
+    with socket.socket() as listener:
+        listener.bind(("127.0.0.1", 0))
+        listener.listen()
+        found = engine.call("look_around", {"port": listener.getsockname()[1]}, key="look", deadline=30)
+    assert found["privileges"] == "1"
+    assert found["reached"] is False

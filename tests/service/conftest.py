@@ -10,6 +10,7 @@ from ravine.service.designs import Designs
 from ravine.service.jobs import Runner, start_import
 from ravine.service.people import signed_in
 from ravine.web.app import create_app
+from ravine.web.gate import cookie_name, pass_of
 from tests import faults  # noqa: F401  its edits are declared here as in the worker
 from tests.parts import boss_block, step_file
 
@@ -59,6 +60,7 @@ class Client:
 
     def __init__(self, app):
         self.client = app.test_client()
+        self.client.set_cookie(cookie_name("localhost"), pass_of("key of the tests"))
 
     def ask(self, method, path, **more):
         headers = {"X-Ravine": "1", **more.pop("headers", {})}
@@ -66,5 +68,5 @@ class Client:
 
 
 @pytest.fixture
-def client(rows, engine):
-    return Client(create_app(engine, "key of the tests"))
+def client(rows, engine, tmp_path):
+    return Client(create_app(engine, "key of the tests", tmp_path / "entrance"))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+from pathlib import Path
 
 import pytest
 
@@ -12,7 +13,7 @@ from ravine.web.app import create_app
 
 ROUTES = sorted(
     (rule.rule, method)
-    for rule in create_app(LocalEngine.__new__(LocalEngine), "k").url_map.iter_rules()
+    for rule in create_app(LocalEngine.__new__(LocalEngine), "k", Path("nowhere")).url_map.iter_rules()
     for method in (rule.methods or set()) - {"HEAD", "OPTIONS"}
     if rule.endpoint != "static"
 )

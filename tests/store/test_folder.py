@@ -35,3 +35,26 @@ def test_a_taken_port_is_told_and_a_free_one_found_when_none_is_asked_for():
         with pytest.raises(RavineError, match=f"port {port} is taken"):
             stack._port(port)
         assert stack._port(None) != port
+
+
+def test_a_folder_of_somebody_else_is_left_alone(tmp_path):
+    (tmp_path / "letters.txt").write_text("mine")
+    mode = tmp_path.stat().st_mode
+    with pytest.raises(RavineError, match=r"holds something else; .*RAVINE_DATA="):
+        DataFolder(tmp_path)
+    assert tmp_path.stat().st_mode == mode
+    assert sorted(p.name for p in tmp_path.iterdir()) == ["letters.txt"]
+    with pytest.raises(RavineError, match="cannot be the data folder"):
+        DataFolder(tmp_path / "letters.txt")
+
+
+def test_a_first_start_that_was_cut_off_is_begun_again(tmp_path):
+    (tmp_path / "lock").touch()
+    (tmp_path / "folder.new").write_text('{"layout":')
+    (tmp_path / "mariadb.new").mkdir()
+    found = DataFolder(tmp_path)
+    assert json.loads((tmp_path / "folder.json").read_text()) == found.secrets
+    found._lock.close()
+    (tmp_path / "folder.json").write_text('{"layout": 1, "data')
+    with pytest.raises(RavineError, match=r"folder\.json cannot be read"):
+        DataFolder(tmp_path)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import subprocess
 import sys
 from pathlib import Path
@@ -20,14 +21,16 @@ CHECKS = [
 ]
 
 
-SIDE_BY_SIDE = ["-n", "auto", "--maxprocesses", "4"]
+CORES = os.cpu_count() or 1
 RUNS = [
-    [*SIDE_BY_SIDE, "--dist", "worksteal", "tests/core"],
+    ["-n", str(min(CORES, 4)), "--dist", "worksteal", "tests/core"],
+    # these wait for one another's processes, so one more at a time than there are cores; the long ones first
     [
-        *SIDE_BY_SIDE,
+        "-n",
+        str(min(CORES + 1, 5)),
         "--dist",
         "loadfile",
-        *(f"tests/{part}" for part in ("engine", "store", "service", "web", "browser")),
+        *(f"tests/{part}" for part in ("browser", "web", "service", "store", "engine")),
     ],
 ]
 

@@ -13,6 +13,7 @@ from typing import IO
 from ravine.core import RavineError
 
 LAYOUT = 1
+OURS = {"lock", "folder.json", "folder.new", "mariadb", "mariadb.new", "mariadb.log", "engine.log", "web.log"}
 ROOT = Path(__file__).resolve().parents[3]
 
 
@@ -24,11 +25,30 @@ class DataFolder:
 
     def __init__(self, path: Path | None = None) -> None:
         self.path = path or Path(os.environ.get("RAVINE_DATA") or ROOT / ".ravine")
-        self.path.mkdir(parents=True, exist_ok=True)
-        os.chmod(self.path, 0o700)
+        self._make()
         self._lock = self._hold()
         self.secrets = self._secrets()
         self.run = Path(tempfile.mkdtemp(prefix="ravine-"))
+
+    def _make(self) -> None:
+        """Ours, or empty: nothing of anybody else is touched.  Raises RavineError."""
+        try:
+            self.path.mkdir(parents=True, exist_ok=True)
+            foreign = not (self.path / "folder.json").exists() and any(
+                entry.name not in OURS for entry in self.path.iterdir()
+            )
+        except OSError as error:
+            raise RavineError(f"{self.path} cannot be the data folder: {error.strerror or error}") from error
+        if foreign:
+            raise RavineError(
+                f"{self.path} holds something else; a data folder is empty or one of Ravine's own. Start with another: "
+                f"RAVINE_DATA={self.path / 'ravine'}"
+            )
+        if self.path.stat().st_uid != os.getuid():
+            raise RavineError(
+                f"{self.path} belongs to somebody else; start with another folder: RAVINE_DATA=/some/folder"
+            )
+        os.chmod(self.path, 0o700)
 
     def _hold(self) -> IO[str]:
         lock = (self.path / "lock").open("w")
@@ -50,9 +70,16 @@ class DataFolder:
                 "session_key": secrets.token_hex(32),
                 "engine_key": secrets.token_hex(32),
             }
-            path.touch(0o600)
-            path.write_text(json.dumps(found, indent=1))
-        found = json.loads(path.read_text())
+            fresh = path.with_suffix(".new")
+            fresh.touch(0o600)
+            fresh.write_text(json.dumps(found, indent=1))
+            fresh.replace(path)  # whole, or not there
+        try:
+            found = json.loads(path.read_text())
+        except ValueError as error:
+            raise RavineError(
+                f"{path} cannot be read: {error}. It holds the keys of the database; bring it back from a backup"
+            ) from error
         if found.get("layout") != LAYOUT:
             raise RavineError(
                 f"{self.path} is the data folder of another version of Ravine (layout {found.get('layout')}; this one "

@@ -36,8 +36,9 @@ def _browser(dark: bool) -> Any:
 
 
 class Photographer:
-    def __init__(self, address: str, dark: bool = False) -> None:
-        self.driver, self.address = _browser(dark), address
+    def __init__(self, stack: Stack, dark: bool = False) -> None:
+        self.driver, self.address = _browser(dark), stack.address
+        self.driver.get(stack.entering())
 
     def js(self, script: str) -> Any:
         return self.driver.execute_script(script)
@@ -63,11 +64,11 @@ class Photographer:
               found.push({{kind: 'face', node, index, id: 'f' + place.body.faces[index]}}); }});
             bench.pick(found);"""
         )
-        self.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')")
+        self.until("page.offered")
 
     def line(self, edit: str, **values: str) -> None:
-        self.js(f"bench.line.open('{edit}', bench.pickIds(), {values!r})")
-        self.until("bench.line.form && !bench.line.busy && !bench.line.again")
+        self.js(f"bench.line.open('{edit}', page.ids, {values!r})")
+        self.until("page.edit && page.quiet")
         time.sleep(1.0)
         self.until("!bench.line.busy")
 
@@ -97,13 +98,13 @@ TILTED = """const [[node, place]] = bench.view.places, {faces, rims, edges} = pl
   const at = faces.findIndex((m) => m.normals[0] > 126 && Math.abs(m.points[0] + 4) < 0.001);
   bench.pick([{kind: 'face', node, index: at, id: 'f' + place.body.faces[at]}]);
   const low = rims[at].filter((e) => edges[e].length === 6).sort((a, b) => edges[a][2] + edges[a][5] - edges[b][2] - edges[b][5])[0];
-  bench.line.open('tilt', bench.pickIds(), {angle: '4°', axis: 'e' + place.body.edges[low]});"""  # noqa: E501
+  bench.line.open('tilt', page.ids, {angle: '4°', axis: 'e' + place.body.edges[low]});"""  # noqa: E501
 
 
 def _tilt(eye: Photographer) -> None:
     eye.open("Mast clamp")
     eye.js(TILTED)
-    eye.until("bench.line.handle?.arm && !bench.line.busy && !bench.line.again")
+    eye.until("bench.line.grips.handle?.arm && page.quiet")
     eye.until("document.querySelector('#line').dataset.walls")
     eye.take("tilt")
 
@@ -126,8 +127,8 @@ def _walls(eye: Photographer) -> None:
     eye.open("Logger housing")
     eye.js("const id = [...bench.view.places.keys()][0]; bench.pick([{kind: 'node', node: id, index: 0, id}]);"
            "bench.maps.show('walls', [id])")  # fmt: skip
-    eye.until("!document.getElementById('legend').hidden")
-    eye.js("bench.look('below'); bench.view.camera.orbit(140, -200)")
+    eye.until("bench.maps.shown && !document.getElementById('legend').hidden")
+    eye.js("bench.look('below'); page.camera.orbit(140, -200)")
     time.sleep(4)  # the word that it is measuring goes
     eye.js("bench.maps.feel(520, 470)")
     eye.take("walls")
@@ -158,14 +159,14 @@ def _mend(eye: Photographer) -> None:
 def _board(eye: Photographer) -> None:
     eye.open("Logger board")
     eye.js("[...document.querySelectorAll('.part-name')].find((b) => b.innerText.startsWith('U2')).click()")
-    eye.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')")
+    eye.until("page.offered")
     eye.take("board")
 
 
 def _station(eye: Photographer) -> None:
     eye.open("Gauging station")
     eye.js("[...document.querySelectorAll('.part-name')].find((b) => b.innerText === 'Logger lid').click()")
-    eye.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')")
+    eye.until("page.offered")
     eye.line("move body", along="y", distance="80 mm")
     eye.take("station")
 
@@ -179,7 +180,7 @@ def _edit(eye: Photographer, edit: str, **values: Any) -> None:
     """An edit as a script would send it, and the page brought up to it."""
     eye.driver.execute_async_script(
         """const [edit, values, done] = arguments;
-        fetch(bench.url('edits'), {method: 'POST', body: JSON.stringify({edit, values, base: bench.base}), headers:
+        fetch(bench.url('edits'), {method: 'POST', body: JSON.stringify({edit, values, base: page.revision}), headers:
           {'Content-Type': 'application/json', 'X-Ravine': '1', Accept: 'application/x-ravine'}})
           .then(() => bench.reload()).then(() => bench.refreshPanels()).then(done);""",
         edit, values,
@@ -199,9 +200,9 @@ def _bracket_sketch(eye: Photographer) -> None:
         {"shape": "line", "places": "27,-8 27,72", "role": "helper"},
     ):
         _edit(eye, "draw", sketch=["s1"], **values)
-    bottom = eye.js("return bench.scene.sketches[0].curves[0].id")
+    bottom = eye.js("return page.sketches[0].curves[0].id")
     _edit(eye, "dimension", on=[bottom], kind="distance", size="90")
-    eye.js("bench.drawing.lookAt(bench.sketches.saved[0]); bench.view.bound(); bench.view.camera.fit()")
+    eye.js("bench.drawing.lookAt(bench.sketches.saved[0]); bench.view.bound(); page.camera.fit()")
 
 
 def _sketch(eye: Photographer) -> None:
@@ -217,24 +218,24 @@ def _sketch(eye: Photographer) -> None:
 
 def _extrude(eye: Photographer) -> None:
     _bracket_sketch(eye)
-    eye.js("bench.look('corner'); bench.view.camera.fit()")
-    eye.js("bench.pick([bench.sketches.find(bench.scene.sketches[0].areas[0].id)])")
-    eye.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')")
+    eye.js("page.look('corner')")
+    eye.js("bench.pick([bench.sketches.find(page.sketches[0].areas[0].id)])")
+    eye.until("page.offered")
     eye.line("extrude", distance="14 mm", taper="3 deg")
     eye.take("extrude")
 
 
 def _thread(eye: Photographer) -> None:
     eye.open("Cable gland nut")
-    eye.js("bench.look('corner'); bench.view.camera.orbit(0, 40); bench.view.camera.fit()")
-    eye.js("bench.pick([bench.sketches.find(bench.scene.sketches[1].areas[0].id)])")
-    eye.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')")
+    eye.js("bench.look('corner'); page.camera.orbit(0, 40); page.camera.fit()")
+    eye.js("bench.pick([bench.sketches.find(page.sketches[1].areas[0].id)])")
+    eye.until("page.offered")
     eye.take("thread")
 
 
 def _section(eye: Photographer) -> None:
     eye.open("Mast clamp")
-    eye.js("bench.section.across(bench.view.camera.centre.clone().set(0, 1, 0))")
+    eye.js("bench.section.across(page.camera.centre.clone().set(0, 1, 0))")
     eye.until("bench.section.cut && !bench.section.busy")
     eye.js("bench.section.flat.toggle()")
     eye.until("document.querySelector('#flat-areas tr[data-node]')")
@@ -248,8 +249,8 @@ def _room(eye: Photographer) -> None:
     eye.js("document.querySelector('#clearance .flaw:nth-child(4) [data-pair-cut]').click()")
     eye.until("bench.section.cut && !bench.section.busy")
     eye.js("document.querySelector('#clearance .flaw:nth-child(4) [data-pair-go]').click()")
-    eye.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')")
-    eye.js("bench.pick([]); bench.view.camera.span = 90; bench.view.camera.apply()")
+    eye.until("page.offered")
+    eye.js("bench.pick([]); page.camera.span = 90; page.camera.apply()")
     eye.take("room")
 
 
@@ -262,7 +263,7 @@ FINISHES = {
 def _finished(eye: Photographer) -> None:
     eye.open("Gauging station")
     for name, surface in FINISHES.items():
-        nodes = eye.js(f"return bench.scene.nodes.filter((n) => n.name === '{name}').map((n) => n.id)")
+        nodes = eye.js(f"return page.nodes.filter((n) => n.name === '{name}').map((n) => n.id)")
         _edit(eye, "set finish", parts=nodes, surface=surface)
     eye.js("document.querySelector('[data-finished]').click()")
     time.sleep(2)
@@ -317,7 +318,7 @@ def shots(arguments: list[str]) -> int:
                 chosen = [v for v in views if not arguments or v.__name__[1:] in arguments]
                 if not chosen:
                     continue
-                eye = Photographer(stack.address, dark)
+                eye = Photographer(stack, dark)
                 try:
                     for view in chosen:
                         view(eye)

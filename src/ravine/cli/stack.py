@@ -12,10 +12,12 @@ import sys
 import threading
 import time
 import urllib.request
+from pathlib import Path
 
 from ravine.core import RavineError
 from ravine.store import schema
 from ravine.store.mariadb import PrivateServer, end_with_starter, free_port
+from ravine.web.gate import TOKEN, new_token
 
 from .folder import DataFolder
 
@@ -44,6 +46,9 @@ def _free(port: int) -> bool:
         return True
 
 
+PLAIN = ("PATH", "PYTHONPATH", "VIRTUAL_ENV", "HOME", "TMPDIR", "LANG", "LC_ALL", "LC_CTYPE", "TZ")
+
+
 class Stack:
     """`start` returns when the page answers; `stop` ends everything.  `extra`: a module of planted faults (tests)."""
 
@@ -61,6 +66,14 @@ class Stack:
     def address(self) -> str:
         return f"http://127.0.0.1:{self.port}"
 
+    @property
+    def entrance(self) -> Path:
+        return self.folder.run / "entrance"
+
+    def entering(self) -> str:
+        """The address that lets one window in, once."""
+        return f"{self.address}/?{TOKEN}={new_token(self.entrance)}"
+
     def prepare(self) -> None:
         """Database up and on the newest schema, engine up."""
         self._start_engine()
@@ -73,27 +86,40 @@ class Stack:
         self._wait_for_page()
         self._keeper.start()
 
-    def environment(self) -> dict[str, str]:
-        where = self.database.address
+    def _plain(self) -> dict[str, str]:
+        """Of our own environment what any program needs; nothing that happens to lie in it."""
+        return {name: os.environ[name] for name in PLAIN if name in os.environ}
+
+    def _for_engine(self) -> dict[str, str]:
+        """No key of the database or of the pages: it reads files of strangers."""
         return {
-            **os.environ,
-            "RAVINE_ENGINE": str(self.folder.run / "engine.sock"),
+            **self._plain(),
             "RAVINE_ENGINE_KEY": self.folder.secrets["engine_key"],
             "RAVINE_ENGINE_EXTRA": self.extra,
+        }
+
+    def _for_web(self) -> dict[str, str]:
+        where = self.database.address
+        return {
+            **self._for_engine(),
+            "RAVINE_ENGINE": str(self.folder.run / "engine.sock"),
             "RAVINE_DB": f"{where.host}:{where.port}",
             "RAVINE_DB_PASSWORD": where.password,
+            "RAVINE_ENTRANCE": str(self.entrance),
             "RAVINE_SESSION_KEY": self.folder.secrets["session_key"],
         }
 
-    def _popen(self, arguments: list[str], log: str) -> subprocess.Popen:
+    def _popen(self, arguments: list[str], environment: dict[str, str], log: str) -> subprocess.Popen:
         with (self.folder.path / log).open("ab") as out:
             return subprocess.Popen(
-                [sys.executable, "-m", *arguments], env=self.environment(), stdout=out, stderr=out,
+                [sys.executable, "-m", *arguments], env=environment, stdout=out, stderr=out,
                 start_new_session=True, preexec_fn=end_with_starter,
             )  # fmt: skip
 
     def _start_engine(self) -> None:
-        self.engine = self._popen(["ravine.engine.server", str(self.folder.run / "engine.sock")], "engine.log")
+        self.engine = self._popen(
+            ["ravine.engine.server", str(self.folder.run / "engine.sock")], self._for_engine(), "engine.log"
+        )
 
     def _start_web(self) -> None:
         self.web = self._popen(
@@ -101,6 +127,7 @@ class Stack:
              "--graceful-timeout", "3", "--keep-alive", "75", "--bind", f"127.0.0.1:{self.port}",
              "--worker-tmp-dir", str(self.folder.run),
              "--no-control-socket", "ravine.web.serve:application"],
+            self._for_web(),
             "web.log",
         )  # fmt: skip
 

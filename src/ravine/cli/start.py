@@ -38,8 +38,11 @@ def start(with_demo: bool, arguments: list[str]) -> int:
         if with_demo:
             load_demo(stack, lambda words: print(f"ravine: {words}", file=sys.stderr, flush=True))
         stack.start()
-        print(f"Ravine is ready at {stack.address}  ({time.monotonic() - began:.1f} s; Ctrl-C stops it)", flush=True)
-        ended.wait()
+        took = f"{time.monotonic() - began:.1f} s; Ctrl-C stops it"
+        print(f"Ravine is ready at {stack.entering()}  ({took})", flush=True)
+        while not ended.wait(0.5):
+            if not stack.entrance.exists():
+                print(f"ravine: for another browser: {stack.entering()}", flush=True)
         print("ravine: stopping", file=sys.stderr)
     finally:
         stack.stop()

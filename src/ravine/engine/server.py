@@ -72,7 +72,8 @@ def main() -> None:
     """`python -m ravine.engine.server ADDRESS`; the key comes in RAVINE_ENGINE_KEY."""
     logging.basicConfig(level=logging.INFO, format="%(asctime)s %(name)s %(message)s")
     settings = Settings(extra=os.environ.get("RAVINE_ENGINE_EXTRA") or None)
-    serve(sys.argv[1], bytes.fromhex(os.environ["RAVINE_ENGINE_KEY"]), settings)
+    key = bytes.fromhex(os.environ.pop("RAVINE_ENGINE_KEY"))  # the workers are spawned without it
+    serve(sys.argv[1], key, settings)
 
 
 if __name__ == "__main__":

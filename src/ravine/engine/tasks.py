@@ -17,6 +17,7 @@ from ravine.core.edits.base import context_of
 from ravine.core.edits.fields import LengthField, PickField
 from ravine.core.edits.perform import Change, perform
 from ravine.core.model.geometry import GeometryStore, Solid
+from ravine.core.model.query import holes_around
 from ravine.core.model.references import references
 from ravine.core.model.snapshot import Snapshot, text_id
 from ravine.core.operations.work import Mode, Work
@@ -157,16 +158,19 @@ def _stored(workshop: Workshop, done: Edit, after: Snapshot) -> Stored:
 def start_line(workshop: Workshop, args: dict[str, Any], progress: Progress) -> LineStart:
     """What the line opens with: suggested values as text, and the handle.  args: snapshot, name, picked, nodes, values.
 
-    nodes: the places of the picked faces or edges, which stand in when the edit takes whole parts
+    nodes: the places of the picked faces or edges, which stand in when the edit takes whole parts; pointed: where the
+    hand touched them (mm in the model), if it did
     """
     snapshot = workshop.snapshot(args["snapshot"])
-    work = Work(snapshot, workshop.geometry)
+    work = Work(snapshot, workshop.geometry, pointed=args.get("pointed"))
     context = context_of(work)
     cls = find_edit(args["name"])
     ids = args["picked"]
     taker = cls.fields().get(cls.pick_field() or "")
     if isinstance(taker, PickField) and taker.element == "node" and ids and not ids[0].startswith("n"):
         ids = args["nodes"]
+    if isinstance(taker, PickField) and "face" in taker.elements and "edge" not in taker.elements:
+        ids = holes_around(snapshot, workshop.geometry, ids)
     picked = references(snapshot, ids)
     raw = {**cls.suggest(work, picked), **{k: v for k, v in args["values"].items() if v != ""}}
     texts: dict[str, str] = {}

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import contextlib
 import ctypes
 import getpass
 import os
@@ -59,35 +58,58 @@ class PrivateServer:
         return self.folder.parent / "mariadb.log"
 
     def start(self) -> None:
-        fresh = not (self.folder / "mysql").exists()
-        if fresh:
+        if not (self.folder / "mysql").exists():
             self._install()
         self.port = self.port or free_port()
-        if fresh:
-            (self.run_folder / "first.sql").write_text(
-                "CREATE DATABASE ravine CHARACTER SET utf8mb4;\n"
-                f"CREATE USER ravine@'127.0.0.1' IDENTIFIED BY '{self.password}';\n"
-                "GRANT ALL ON *.* TO ravine@'127.0.0.1';\n"
-                f"ALTER USER root@localhost IDENTIFIED BY '{self.password}';\n"
-            )
-            os.chmod(self.run_folder / "first.sql", 0o600)
-        self.launch(["--init-file=" + str(self.run_folder / "first.sql")] if fresh else [])
-        with contextlib.suppress(FileNotFoundError):
-            (self.run_folder / "first.sql").unlink()
+        self.launch()
 
     def _install(self) -> None:
-        self.folder.mkdir(parents=True, exist_ok=True)
+        """Beside its place, and moved there once it is whole: an installation that was interrupted leaves nothing."""
+        beside = self.folder.with_name(f"{self.folder.name}.new")
+        shutil.rmtree(beside, ignore_errors=True)
+        beside.mkdir(parents=True)
         done = subprocess.run(
-            [_tool("mariadb-install-db"), "--no-defaults", f"--datadir={self.folder}", f"--user={getpass.getuser()}",
-             "--auth-root-authentication-method=normal", "--skip-test-db", "--skip-name-resolve"],
+            [_tool("mariadb-install-db"), "--no-defaults", f"--datadir={beside}", f"--user={getpass.getuser()}",
+             "--auth-root-authentication-method=socket", "--skip-test-db", "--skip-name-resolve"],
             capture_output=True, text=True, check=False,
         )  # fmt: skip
         if done.returncode:
-            shutil.rmtree(self.folder, ignore_errors=True)
+            shutil.rmtree(beside, ignore_errors=True)
             raise RavineError(f"the database could not be set up in {self.folder}:\n{done.stderr[-800:]}")
+        shutil.rmtree(self.folder, ignore_errors=True)  # what an interrupted one of before left
+        beside.rename(self.folder)
 
-    def launch(self, more: list[str] | None = None) -> None:
+    def _fence(self) -> Path:
+        """What the server does before it takes connections, at every start, since old folders have open doors:
+        every account goes but the server's locked one; the user who runs the server may do all through its
+        socket, where the system checks who it is; ours is made anew with a password, for our schema only.
+        MariaDB, "Authentication Plugin - Unix Socket"."""
+        runs = f"`{getpass.getuser()}`@localhost"
+        path = self.run_folder / "fence.sql"
+        path.touch(0o600)
+        path.write_text(
+            "DELETE FROM mysql.global_priv WHERE User NOT IN ('mariadb.sys', 'PUBLIC');\n"
+            "DELETE FROM mysql.db;\n"
+            "FLUSH PRIVILEGES;\n"
+            f"CREATE USER {runs} IDENTIFIED VIA unix_socket;\n"
+            f"GRANT ALL ON *.* TO {runs} WITH GRANT OPTION;\n"
+            "CREATE DATABASE IF NOT EXISTS ravine CHARACTER SET utf8mb4;\n"
+            f"CREATE USER ravine@'127.0.0.1' IDENTIFIED BY '{self.password}';\n"
+            "GRANT ALL ON ravine.* TO ravine@'127.0.0.1';\n"
+        )
+        return path
+
+    def launch(self) -> None:
         """Start the server on the known port and wait until it answers."""
+        fence = self._fence()
+        nowhere = self.run_folder / "no-files"  # the one folder the server may write results to or read them from
+        nowhere.mkdir(mode=0o700, exist_ok=True)
+        try:
+            self._launch(fence, nowhere)
+        finally:
+            fence.unlink(missing_ok=True)
+
+    def _launch(self, fence: Path, nowhere: Path) -> None:
         with self.log.open("ab") as log:
             self.process = subprocess.Popen(
                 [_tool("mariadbd"), "--no-defaults", f"--datadir={self.folder}", f"--user={getpass.getuser()}",
@@ -95,7 +117,8 @@ class PrivateServer:
                  f"--pid-file={self.run_folder / 'db.pid'}", "--max-allowed-packet=256M", "--skip-name-resolve",
                  "--innodb-log-file-size=256M", "--innodb-buffer-pool-size=256M", "--skip-log-bin",
                  # buffers of engines that hold none of our tables
-                 "--aria-pagecache-buffer-size=8M", "--key-buffer-size=1M", *(more or [])],
+                 "--aria-pagecache-buffer-size=8M", "--key-buffer-size=1M",
+                 f"--init-file={fence}", f"--secure-file-priv={nowhere}", "--local-infile=0", "--symbolic-links=0"],
                 stdout=log, stderr=log, start_new_session=True, preexec_fn=end_with_starter,
             )  # fmt: skip
         end = time.monotonic() + 60

@@ -17,6 +17,8 @@ from .tables import Account, Design, Revision, database, now
 # MariaDB's numbers for a transaction that was undone because another one stood in its way.
 CROSSED = {1020, 1205, 1213}
 
+SENTENCE = 2000  # letters of one that are kept
+
 
 class Conflict(RavineError):
     """The model has moved on since the edit began."""
@@ -56,7 +58,8 @@ def save(
             number = (last.first().number if last.exists() else 0) + 1
             revision = Revision.create(
                 owner=owner, design=design, number=number, parent=base, state=state, edit=edit,
-                values=json.dumps(values), sentence=sentence, facts=json.dumps(facts), warnings=json.dumps(warnings),
+                values=json.dumps(values), sentence=sentence[:SENTENCE], facts=json.dumps(facts),
+                warnings=json.dumps(warnings),
             )  # fmt: skip
             _move_head(design, base, head=revision.id, tip=revision.id)
     except IntegrityError as error:

@@ -19,6 +19,7 @@ from ravine.service.people import signed_in
 
 from . import checkup, clearance, exchange, kept, library, look, section, sentence, words, workbench
 from .container import pack
+from .gate import Gate
 
 LARGEST_UPLOAD = 300 << 20
 LOOPBACK = {"127.0.0.1", "localhost", "[::1]"}
@@ -31,13 +32,15 @@ def _stamp() -> str:
     return f"{__version__}-{newest:x}"
 
 
-def create_app(engine: Engine, session_key: str) -> Flask:
+def create_app(engine: Engine, session_key: str, entrance: Path) -> Flask:
+    """entrance: the file with the token that the next window may enter with."""
     stamp = _stamp()
     app = Flask(__name__, static_url_path=f"/static/{stamp}")  # in the path, so that what scripts import has it, too
     app.config.update(SECRET_KEY=session_key, MAX_CONTENT_LENGTH=LARGEST_UPLOAD, TEMPLATES_AUTO_RELOAD=False)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["designs"] = Designs(engine)
     words.register(app)
+    gate = Gate(session_key, entrance)
     for part in (library, workbench, sentence, exchange, look, section, kept, checkup, clearance):
         app.register_blueprint(part.pages)
 
@@ -55,6 +58,8 @@ def create_app(engine: Engine, session_key: str) -> Flask:
             return Response("this address does not serve Ravine", 403)
         if request.method == "POST" and not (request.headers.get("HX-Request") or request.headers.get("X-Ravine")):
             return Response("this request did not come from a page of Ravine", 403)
+        if (refused := gate.check()) is not None:
+            return app.make_response(refused)
         if request.endpoint not in ("static", "alive"):
             connection.open_for_request()
             g.person = signed_in()
@@ -68,10 +73,13 @@ def create_app(engine: Engine, session_key: str) -> Flask:
     def headers(response: Response) -> Response:
         response.headers["Content-Security-Policy"] = (
             f"default-src 'self'; script-src 'self' 'nonce-{g.nonce}'; img-src 'self' data: blob:; "
-            "style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'"
+            "style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; "
+            "form-action 'self'"
         )
         response.headers["X-Content-Type-Options"] = "nosniff"
         response.headers["Referrer-Policy"] = "no-referrer"
+        response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
+        response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
         if request.endpoint == "static" and response.status_code == 200:
             response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
         return response

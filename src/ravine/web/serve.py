@@ -5,6 +5,7 @@ from __future__ import annotations
 import importlib
 import logging
 import os
+from pathlib import Path
 
 from ravine.engine.client import RemoteEngine
 from ravine.service import connection
@@ -19,5 +20,6 @@ if os.environ.get("RAVINE_ENGINE_EXTRA"):
 application = create_app(
     RemoteEngine(os.environ["RAVINE_ENGINE"], bytes.fromhex(os.environ["RAVINE_ENGINE_KEY"])),
     os.environ["RAVINE_SESSION_KEY"],
+    Path(os.environ["RAVINE_ENTRANCE"]),
 )
 Runner(application.extensions["designs"]).start()
