@@ -63,7 +63,7 @@ def measure_view() -> None:
                 designs = Designs(engine_of(stack))
                 design = designs.create("Many")
                 designs.edit(design, design.head, "import", {"path": str(_assembly(folder))})
-            eye = Photographer(stack.address)
+            eye = Photographer(stack)
             try:
                 _measure(eye)
             finally:

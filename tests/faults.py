@@ -3,8 +3,11 @@ the tests only (Settings.extra)."""
 
 from __future__ import annotations
 
+import contextlib
 import os
+import socket
 import time
+from pathlib import Path
 
 import OCP.StdFail
 
@@ -44,6 +47,16 @@ FAULTS = {"hang": _hang, "crash": _crash, "eat": _eat, "kernel": _kernel, "wrong
 @task
 def fault(workshop, args, progress):
     FAULTS[args["kind"]]()
+
+
+@task
+def look_around(workshop, args, progress):
+    """What a file that takes over a worker would find."""
+    reached = False
+    with contextlib.suppress(OSError), socket.create_connection(("127.0.0.1", args["port"]), 2):
+        reached = True
+    privileges = [line for line in Path("/proc/self/status").read_text().splitlines() if line.startswith("NoNewPrivs")]
+    return {"environment": dict(os.environ), "reached": reached, "privileges": privileges[0].split()[1]}
 
 
 @task

@@ -41,12 +41,20 @@ def _unescape(text: str) -> str:
 class Part21:
     def __init__(self, data: bytes) -> None:
         text = re.sub(r"/\*.*?\*/", "", data.decode("utf-8"), flags=re.DOTALL)
-        body = text.split("DATA;", 1)[1]
+        head, body = text.split("DATA;", 1)
+        self.header = {
+            name: _split(" ".join(arguments.split()))
+            for name, arguments in re.findall(r"([A-Z_]+)\s*\((.*?)\);", head.split("HEADER;", 1)[1], re.DOTALL)
+        }
         self.entities: dict[int, tuple[str, list[str]]] = {}
         for number, right in _ENTITY.findall(body):
             match = re.match(r"([A-Z0-9_]+)\s*\((.*)\)$", right.strip(), re.DOTALL)
             name, arguments = (match.group(1), match.group(2)) if match else ("COMPLEX", right)
             self.entities[int(number)] = (name, _split(" ".join(arguments.split())))
+
+    def words(self, text: str) -> str:
+        """A string of the file as it is read."""
+        return _unescape(text.strip("()' ").replace("''", "'"))
 
     def all(self, name: str) -> list[list[str]]:
         return [arguments for kind, arguments in self.entities.values() if kind == name]

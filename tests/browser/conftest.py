@@ -46,6 +46,11 @@ def start_browser(downloads: Path, width: int = 1280, height: int = 800) -> webd
     return driver
 
 
+def pytest_collection_modifyitems(items):
+    """The longest files first, so that none is left for the end of a run side by side."""
+    items.sort(key=lambda item: -item.path.stat().st_size if item.path.parent == Path(__file__).parent else 0)
+
+
 class Hand:
     """What a person does and sees on the bench."""
 
@@ -132,28 +137,7 @@ class Hand:
 
     def spot_of(self, face):
         """A pixel of the canvas where a face is seen: the middle of one of its triangles that nothing hides."""
-        spot = self.js(
-            """
-            const {view} = bench, T = arguments[0];
-            for (const [node, place] of view.places) {
-              const index = place.body.faces.indexOf(T);
-              if (index < 0) continue;
-              const mesh = place.drawable.shape.faces[index];
-              for (let t = 0; t < mesh.triangles.length; t += 3) {
-                const p = view.camera.target.clone().set(0, 0, 0);
-                for (let k = 0; k < 3; k++) { const i = 3 * mesh.triangles[t + k];
-                  p.x += mesh.points[i] / 3; p.y += mesh.points[i + 1] / 3; p.z += mesh.points[i + 2] / 3; }
-                p.applyMatrix4(place.group.matrix);
-                const s = view.camera.project(p);
-                if (s.x < 130 || s.y < 10 || s.x > view.canvas.clientWidth - 10 || s.y > view.canvas.clientHeight - 130)
-                  continue;
-                const hit = bench.constructor.under(view, s.x, s.y);
-                if (hit && hit.kind === 'face' && hit.index === index && hit.node === node) return [s.x, s.y];
-              }
-            }
-            return null;""",
-            face,
-        )
+        spot = self.js("return page.spotOf(arguments[0])", face)
         assert spot, f"face {face} is not to be seen from here"
         return spot
 
@@ -170,8 +154,8 @@ class Hand:
 
     def pick(self, face, shift=False):
         self.click_canvas(*self.spot_of(face), shift=shift)
-        self.until(f"bench.pickIds().includes('f{face}')", f"the pick of face {face}")
-        self.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')", "its actions")
+        self.until(f"page.ids.includes('f{face}')", f"the pick of face {face}")
+        self.until("page.offered", "its actions")
 
     def drag(self, css, dx, dy, steps=4, release=True):
         """By places on the screen, since the knob is drawn anew with every frame. A handle stands still once its walls
@@ -201,29 +185,29 @@ class Hand:
 
     def quiet(self):
         """Until no preview is under way or due."""
-        self.until("!bench.line.busy && !bench.line.again", "a quiet line")
+        self.until("page.quiet", "a quiet line")
 
     def offered(self):
         """Until the actions are those for what is picked."""
-        self.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')", "its actions")
+        self.until("page.offered", "its actions")
 
     def revision(self):
-        return int(self.js("return bench.base"))
+        return int(self.js("return page.revision"))
 
     def accept(self):
         base = self.revision()
         self.keys(Keys.ENTER)
-        self.until(f"bench.base !== {base}", "the accepted edit")
-        self.until("!bench.refreshing && !bench.line.accepting", "the panels")
+        self.until(f"page.revision !== {base}", "the accepted edit")
+        self.until("page.settled", "the panels")
 
     def body(self, number=0):
-        return self.js("return bench.scene.bodies[arguments[0]]", number)
+        return self.js("return page.bodies[arguments[0]]", number)
 
     def saved(self, downloads, name, edit):
         for old in downloads.glob("*"):
             old.unlink()
         self.keys(*edit, Keys.ENTER)
-        self.until("bench.line.form?.dataset.edit === 'export'", "the line")
+        self.until("page.edit === 'export'", "the line")
         self.quiet()
         self.keys(Keys.ENTER)
         end = time.monotonic() + 20
@@ -255,6 +239,9 @@ def browser(downloads):
 @pytest.fixture
 def hand(browser, stack, page):
     page.until_alive()
+    if not getattr(browser, "let_in", False):
+        browser.get(stack.entering())
+        browser.let_in = True
     found = Hand(browser, stack.address)
     yield found
     complaints = found.complaints()
@@ -300,12 +287,12 @@ class Sheet:
 
     @property
     def sketch(self):
-        return self.hand.js("return bench.scene.sketches[arguments[0]]", self.number)
+        return self.hand.js("return page.sketches[arguments[0]]", self.number)
 
     def screen(self, x, y):
         """Where a place is, from the middle of the canvas, in pixels."""
         return self.hand.js(
-            """const {id} = bench.scene.sketches[arguments[2]], s = bench.sketches.saved.find((s) => s.id === id);
+            """const {id} = page.sketches[arguments[2]], s = bench.sketches.saved.find((s) => s.id === id);
             const p = bench.sketches.toScreen(s, arguments[0], arguments[1]);
             const r = bench.view.canvas.getBoundingClientRect(); return [p.x - r.width / 2, p.y - r.height / 2];""",
             x, y, self.number,
@@ -321,7 +308,7 @@ class Sheet:
     def zoom(self, x, y, span):
         """With the wheel towards a place, until the view is no higher than `span` mm."""
         for _ in range(40):
-            if self.hand.js("return bench.view.camera.span") < span:
+            if self.hand.js("return page.camera.span") < span:
                 return
             origin = ScrollOrigin.from_element(self.hand.find("#canvas"), *map(round, self.screen(x, y)))
             ActionChains(self.hand.driver).scroll_from_origin(origin, 0, -120).perform()
@@ -329,7 +316,7 @@ class Sheet:
 
     def open(self, edit):
         self.hand.act(edit)
-        self.hand.until(f"bench.line.form?.dataset.edit === '{edit}'", "the line")
+        self.hand.until(f"page.edit === '{edit}'", "the line")
 
     def choose(self, gap, value):
         self.hand.js(
@@ -350,8 +337,8 @@ class Sheet:
         self.write("places", places)
         self.hand.quiet()
         self.hand.accept()
-        self.hand.until(f"bench.scene.sketches[{self.number}].curves.length > {count}", f"the {shape}")
-        self.hand.until("bench.line.form?.dataset.edit === 'draw' && bench.drawing.active", "the line again")
+        self.hand.until(f"page.sketches[{self.number}].curves.length > {count}", f"the {shape}")
+        self.hand.until("page.edit === 'draw' && bench.drawing.active", "the line again")
         return [c["id"] for c in self.sketch["curves"][count:]]
 
     def picks(self, *ids):
@@ -381,7 +368,7 @@ class Sheet:
                 self.hand.click(f"#line [data-field='{gap}']")
                 for one in value:
                     self.picks(one)
-                    self.hand.until(f"bench.line.form.elements.namedItem('{gap}').value.includes('{one}')", one)
+                    self.hand.until(f"page.gap('{gap}').includes('{one}')", one)
                 if self.hand.js("return Boolean(bench.line.armed)"):
                     self.hand.click(f"#line [data-field='{gap}']")
             elif self.hand.js(f"return bench.line.form.elements.namedItem('{gap}').tagName") == "SELECT":
@@ -409,7 +396,7 @@ class Sheet:
         """A sketch by its name in the list."""
         row = f"//li[contains(@class,'sketch-row')]/button[normalize-space()='{name}']"
         self.hand.on(row, lambda e: e.click())
-        self.hand.until("bench.picked[0]?.kind === 'sketch'", "the picked sketch")
+        self.hand.until("page.picked[0]?.kind === 'sketch'", "the picked sketch")
         self.hand.offered()
 
     def leave(self):
@@ -419,10 +406,8 @@ class Sheet:
     def pick(self, kind, x, y):
         """A click in the sketch."""
         self.point(x, y)
-        self.hand.until(f"bench.picked[0]?.kind === '{kind}'", f"a picked {kind}")
-        self.hand.until(
-            "document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')", "its actions"
-        )
+        self.hand.until(f"page.picked[0]?.kind === '{kind}'", f"a picked {kind}")
+        self.hand.until("page.offered", "its actions")
 
     def begin(self, **values):
         """A sketch on a plane of the model."""
@@ -430,9 +415,9 @@ class Sheet:
         self.open("sketch")
         for gap, value in values.items():
             (self.choose if gap == "plane" else self.write)(gap, value)
-        count = self.hand.js("return bench.scene.sketches.length")
+        count = self.hand.js("return page.sketches.length")
         self.hand.accept()
-        self.hand.until(f"bench.scene.sketches.length > {count} && !bench.line.isOpen", "the sketch")
+        self.hand.until(f"page.sketches.length > {count} && !bench.line.isOpen", "the sketch")
         self.number = count
 
     def said(self, words):

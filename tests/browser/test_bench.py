@@ -23,11 +23,11 @@ def test_from_a_file_to_an_exact_push_and_out_again(hand, downloads, boss_file):
     hand.put("#file", str(boss_file))
     hand.until("location.pathname.startsWith('/m/')", "the bench")
     hand.ready()
-    hand.until("bench.scene.bodies.length === 1 && bench.view.places.size === 1", "the part")
+    hand.until("page.bodies.length === 1 && bench.view.places.size === 1", "the part")
     hand.until("document.querySelector('.part-name')?.innerText === 'Boss plate'", "the parts list")
     assert "Brought in boss.step" in hand.text("#journal")
     body = hand.body()
-    hand.js("bench.look('corner'); bench.view.camera.fit()")
+    hand.js("page.look('corner')")
     end = next(f for f in body["faces"] if describe(hand, f).get("To opposite") == "22 mm")
     hand.pick(end)
     assert "1 flat face" in hand.text("#actions")
@@ -54,7 +54,7 @@ def describe(hand, face):
         x.send('stage=Shape&picked=f' + arguments[0]);
         const page = new DOMParser().parseFromString(x.responseText, 'text/html');
         return Object.fromEntries([...page.querySelectorAll('.facts div')].map(
-          (d) => [d.querySelector('dt').innerText, d.querySelector('dd').innerText]));""",
+          (d) => [d.querySelector('dt').firstChild.textContent.trim(), d.querySelector('dd').innerText]));""",
         face,
     )
 
@@ -79,7 +79,7 @@ def test_dragging_the_bead_previews_live_and_the_number_follows(boss):
     before = hand.revision()
     hand.accept()
     assert hand.revision() > before
-    z = hand.js("return bench.view.box.max.z")
+    z = hand.js("return page.box.max.z")
     assert z == pytest.approx(22 + value, abs=1e-3)
 
 
@@ -92,18 +92,18 @@ def test_step_back_and_forward_through_keys_buttons_and_journal(boss):
         hand.keys(distance)
         hand.quiet()
         hand.accept()
-    top = "return Math.round(1000 * bench.view.box.max.z) / 1000"
+    top = "return Math.round(1000 * page.box.max.z) / 1000"
     assert hand.js(top) == 29
     hand.with_control("z")
-    hand.until("bench.view.box.max.z < 26", "the step back")
+    hand.until("page.box.max.z < 26", "the step back")
     assert hand.js(top) == 25
     hand.until("document.querySelectorAll('.journal .ahead').length === 1", "the journal")
     hand.until("!document.querySelector('#step-forward').disabled", "the button")
     hand.click("#step-forward")
-    hand.until("bench.view.box.max.z > 28", "the step forward")
+    hand.until("page.box.max.z > 28", "the step forward")
     hand.until("!document.querySelector('.journal .ahead')", "the journal")
     hand.click(".journal li:nth-child(2) [data-go]")
-    hand.until("bench.view.box.max.z < 23", "the first state")
+    hand.until("page.box.max.z < 23", "the first state")
     assert hand.js(top) == 22
     hand.open(hand.ident)
     assert hand.js(top) == 22
@@ -133,7 +133,7 @@ def test_a_refusal_names_reason_and_nearest_value_which_one_click_takes(boss):
     hand.until("document.querySelector('.fact.minus')", "a cut that works")
     hand.keys(Keys.ESCAPE)
     hand.until("document.querySelector('#line').hidden && !bench.previewing", "the end of the line")
-    assert hand.js("return Math.round(bench.view.box.max.z)") == 22
+    assert hand.js("return Math.round(page.box.max.z)") == 22
 
 
 def test_picking_faces_edges_corners_and_parts(boss):
@@ -144,19 +144,19 @@ def test_picking_faces_edges_corners_and_parts(boss):
     assert "2 faces" in hand.text("#actions")
     hand.pick(hand.faces["end"], shift=False)
     hand.click_canvas(*hand.spot_of(hand.faces["end"]), shift=True)
-    hand.until("bench.pickIds().length === 0", "the end of the pick")
+    hand.until("page.ids.length === 0", "the end of the pick")
     spot = hand.js(
-        """const [[node, place]] = bench.view.places; const V = bench.view.camera.target.constructor;
-        const on = (p) => bench.view.camera.project(new V(...p).applyMatrix4(place.group.matrix));
+        """const [[node, place]] = bench.view.places; const V = page.camera.target.constructor;
+        const on = (p) => page.camera.project(new V(...p).applyMatrix4(place.group.matrix));
         return {edge: on([30, 0, 10]), corner: on([60, 0, 10]), node};"""
     )
     hand.click_canvas(spot["edge"]["x"], spot["edge"]["y"])
-    hand.until("bench.picked[0]?.kind === 'edge'", "the edge")
+    hand.until("page.picked[0]?.kind === 'edge'", "the edge")
     hand.until("document.querySelector('.facts')?.innerText.includes('60 mm')", "its length")
     hand.click_canvas(spot["corner"]["x"], spot["corner"]["y"])
-    hand.until("bench.picked[0]?.kind === 'vertex'", "the corner")
+    hand.until("page.picked[0]?.kind === 'vertex'", "the corner")
     hand.click(".part-name")
-    hand.until("bench.picked[0]?.kind === 'node'", "the part")
+    hand.until("page.picked[0]?.kind === 'node'", "the part")
     hand.until("document.querySelector('.action[data-edit=\"move body\"]')", "its actions")
     hand.keys(Keys.ESCAPE)
     hand.until("document.querySelector('#foot-picked').innerText === 'nothing'", "the end of the pick")
@@ -172,12 +172,12 @@ def test_all_by_keyboard(boss):
         if hand.js("return bench.hovered?.id") == wanted:
             break
     hand.keys(Keys.SPACE)
-    hand.until(f"bench.pickIds()[0] === '{wanted}'", "the pick")
-    yaw = hand.js("return bench.view.camera.yaw")
+    hand.until(f"page.ids[0] === '{wanted}'", "the pick")
+    yaw = hand.js("return page.camera.yaw")
     hand.keys(Keys.ARROW_LEFT)
-    assert hand.js("return bench.view.camera.yaw") != yaw
+    assert hand.js("return page.camera.yaw") != yaw
     hand.keys("push 1/4 in", Keys.ENTER)
-    hand.until("bench.line.form", "the line")
+    hand.until("page.edit", "the line")
     hand.quiet()
     hand.until("document.querySelector('.knob-tag')?.textContent === '6.35 mm'", "the value on the knob")
     hand.keys(Keys.TAB)
@@ -189,9 +189,9 @@ def test_all_by_keyboard(boss):
     hand.keys(Keys.TAB)
     assert hand.js("return document.activeElement.name") == "sides"
     hand.accept()
-    assert hand.js("return bench.view.box.max.z") == pytest.approx(28.35, abs=1e-3)
+    assert hand.js("return page.box.max.z") == pytest.approx(28.35, abs=1e-3)
     hand.with_control("z")
-    hand.until("bench.view.box.max.z < 23", "the step back")
+    hand.until("page.box.max.z < 23", "the step back")
 
 
 def test_a_locked_part_offers_no_change_until_unlocked(boss):
@@ -199,7 +199,7 @@ def test_a_locked_part_offers_no_change_until_unlocked(boss):
     hand.click(".part-name")
     hand.until("document.querySelector('.action[data-edit=\"lock\"]')", "its actions")
     hand.act("lock")
-    hand.until("bench.line.form", "the line")
+    hand.until("page.edit", "the line")
     hand.quiet()
     hand.accept()
     hand.until("document.querySelector('.part.locked')", "the mark in the list")
@@ -246,7 +246,7 @@ def test_a_slow_answer_never_lies_over_a_newer_state(boss):
           return send.apply(this, all); };
         bench.refreshPanels(); document.querySelector('[data-toggle-hidden]').click();"""
     )
-    hand.until("window.late && !bench.refreshing", "the late answer")
+    hand.until("window.late && page.settled", "the late answer")
     assert hand.js("return Boolean(document.querySelector('.part.away'))")
     hand.js("for (let i = 0; i < 5; i++) bench.hide(new Set(i % 2 ? ['n0'] : []))")
     hand.until("!document.querySelector('.part.away')", "the last word")
@@ -268,7 +268,7 @@ def test_bringing_in_on_the_bench_shows_progress_refuses_rubbish_and_asks_for_un
     hand.js("document.querySelector('#units-dialog select').value = 'in'")
     hand.click("#units-dialog .btn-main")
     hand.until("bench.view.places.size === 2", "the mesh")
-    assert hand.js("return bench.view.box.max.x") == pytest.approx(63.5, abs=0.1)
+    assert hand.js("return page.box.max.x") == pytest.approx(63.5, abs=0.1)
 
 
 def test_another_page_that_edits_first_is_told_and_shown(boss, page):
@@ -276,21 +276,21 @@ def test_another_page_that_edits_first_is_told_and_shown(boss, page):
     hand.pick(hand.faces["end"])
     hand.keys("1")
     hand.until("document.activeElement?.name === 'distance'", "the gap")
-    node = hand.js("return bench.scene.nodes[0].id")
+    node = hand.js("return page.nodes[0].id")
     page.edit(hand.ident, hand.revision(), "rename", part=[node], to="Hers")
     hand.keys("5")
     hand.until("document.querySelector('#told')?.innerText.includes('changed meanwhile')", "the word of it")
-    hand.until("bench.scene.bodies[0].name === 'Hers'", "the newest state")
+    hand.until("page.bodies[0].name === 'Hers'", "the newest state")
     hand.js("document.querySelector('[name=distance]').dispatchEvent(new Event('input', {bubbles: true}))")
     hand.until("document.querySelector('.fact.plus')", "the preview on the newest state")
     hand.accept()
-    assert hand.js("return Math.round(bench.view.box.max.z)") == 27
+    assert hand.js("return Math.round(page.box.max.z)") == 27
 
 
 def test_a_crash_in_the_kernel_is_told_and_the_page_goes_on(boss):
     hand = boss
     hand.keys("zz misbehave crash", Keys.ENTER)
-    hand.until("bench.line.form", "the line")
+    hand.until("page.edit", "the line")
     hand.until("document.querySelector('#line-facts')?.innerText.includes('fresh worker')", "the word of it", 40)
     hand.keys(Keys.ESCAPE)
     hand.driver.get_log("browser")  # the 503 of the crash belongs here
@@ -373,19 +373,19 @@ def test_nothing_overlaps_or_leaves_the_page(boss, size):
 def test_wheel_and_drag_move_the_view_and_keep_the_pick(boss):
     hand = boss
     hand.pick(hand.faces["end"])
-    before = hand.js("return [bench.view.camera.span, bench.view.camera.yaw]")
+    before = hand.js("return [page.camera.span, page.camera.yaw]")
     hand.js(
         """document.getElementById('canvas').dispatchEvent(new WheelEvent('wheel',
         {deltaY: -120, clientX: 600, clientY: 400, bubbles: true, cancelable: true}))"""
     )
-    assert hand.js("return bench.view.camera.span") < before[0]
+    assert hand.js("return page.camera.span") < before[0]
     hand.drag("#canvas", 80, 10)
-    assert hand.js("return bench.view.camera.yaw") != before[1]
-    assert hand.js("return bench.pickIds()") == [f"f{hand.faces['end']}"]
+    assert hand.js("return page.camera.yaw") != before[1]
+    assert hand.js("return page.ids") == [f"f{hand.faces['end']}"]
     hand.click('[data-look="top"]')
-    assert hand.js("return bench.view.camera.pitch") == pytest.approx(math.pi / 2)
+    assert hand.js("return page.camera.pitch") == pytest.approx(math.pi / 2)
     hand.click('[data-look="square on"]')
-    assert hand.js("return bench.view.camera.direction().z") == pytest.approx(1)
+    assert hand.js("return page.camera.direction().z") == pytest.approx(1)
 
 
 def test_the_list_of_models_in_the_browser(hand, page):
@@ -413,8 +413,8 @@ def test_everything_like_a_face_is_shown_and_picked(boss):
     hand.js(mark, parallel, {"bubbles": True, "shiftKey": True})
     assert hand.js("return bench.view.marks.hover.children.length") > 0
     hand.click("[data-alike-pick]")
-    hand.until("bench.picked.length > 1", "the faces")
-    assert f"parallel to it {len(hand.js('return bench.pickIds()'))}" == rows[parallel]
+    hand.until("page.picked.length > 1", "the faces")
+    assert f"parallel to it {len(hand.js('return page.ids'))}" == rows[parallel]
 
 
 def test_the_bar_tells_what_is_looked_at_and_the_axes_look_along_themselves(boss):
@@ -425,7 +425,7 @@ def test_the_bar_tells_what_is_looked_at_and_the_axes_look_along_themselves(boss
     hand.click('[data-look="parallel"]')
     hand.until("document.querySelector('.edge-state').innerText === 'top, parallel'", "the look")
     hand.click('[data-look="parallel"]')
-    hand.js("bench.view.camera.orbit(30, -20)")
+    hand.js("page.camera.orbit(30, -20)")
     hand.until("document.querySelector('.edge-state').innerText === 'freely'", "no look by name")
     hand.click('[data-look="fit"]')
     hand.until("!bench.view.waiting", "the picture")
@@ -433,7 +433,7 @@ def test_the_bar_tells_what_is_looked_at_and_the_axes_look_along_themselves(boss
     reach = "document.querySelector('#axes [data-look=right] .axis-reach')"
     hand.js(f"{reach}.dispatchEvent(new MouseEvent('click', {{bubbles: true}}))")
     hand.until("document.querySelector('.edge-state').innerText === 'right'", "the look along X")
-    assert hand.js("return bench.view.camera.direction().toArray().map(Math.round)") == [1, 0, 0]
+    assert hand.js("return page.camera.direction().toArray().map(Math.round)") == [1, 0, 0]
     hand.click("[data-marquee=lasso]")
     hand.until("document.querySelectorAll('.edge-state')[1].innerText === 'anything, lasso'", "the tool")
     hand.click("[data-marquee=lasso]")
@@ -444,3 +444,23 @@ def test_the_bar_tells_what_is_looked_at_and_the_axes_look_along_themselves(boss
     hand.pick(hand.faces["end"])
     assert "grow" in hand.text("#actions .growing")
     assert "loop" not in hand.text("#actions .growing")
+
+
+def test_round_forms_are_drawn_finer_from_near(boss):
+    hand = boss
+    points = "[...bench.view.places.values()][0].drawable.shape.faces.map((f) => f.points.length)"
+    before = hand.js(f"return {points}")
+    hand.js("page.look('corner'); page.camera.target.set(30, 20, 22); page.camera.span = 14; page.camera.apply()")
+    hand.until("bench.fine.size === 1", "the finer form")
+    after = hand.js(f"return {points}")
+    assert len(after) == len(before)
+    assert max(after) > 2 * max(before)
+    hand.js("page.look('corner')")
+    hand.pick(hand.faces["end"])  # the same faces are under the pointer
+    hand.keys("1")
+    hand.until("page.edit === 'push'", "the line")
+    hand.put("#line [name=distance]", Keys.CONTROL, "a", Keys.NULL, "2")
+    hand.quiet()
+    hand.accept()
+    assert hand.js("return bench.fine.size") == 0, "the new state is asked for once it is near"
+    assert hand.js("return Math.round(page.box.max.z)") == 24

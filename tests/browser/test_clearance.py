@@ -20,7 +20,7 @@ def fitted(hand, page, tmp_path):
         page.upload(f"/m/{ident}/import", path.name, path.read_bytes())
         page.wait_for_jobs(ident)
     hand.open(ident)
-    hand.js("bench.look('corner'); bench.view.camera.fit()")
+    hand.js("page.look('corner')")
     return hand
 
 
@@ -31,7 +31,7 @@ def test_overlaps_and_gaps_are_listed_gone_to_and_followed(fitted):
     assert "overlap 128 mm³" in hand.text("#clearance .flaw:nth-child(1)")
     assert "gap 0.01 mm" in hand.text("#clearance .flaw:nth-child(2)")
     hand.click("#clearance .flaw:nth-child(1) [data-pair-go]")
-    hand.until("bench.clearance.shared && bench.picked.length === 2", "what both take up")
+    hand.until("bench.clearance.shared && page.picked.length === 2", "what both take up")
     low, high = hand.js(
         """const g = bench.clearance.shared.geometry; g.computeBoundingBox();
         return [g.boundingBox.min.toArray(), g.boundingBox.max.toArray()];"""
@@ -45,11 +45,11 @@ def test_overlaps_and_gaps_are_listed_gone_to_and_followed(fitted):
     hand.click("#clearance .flaw:nth-child(2) [data-pair-cut]")
     hand.until("bench.section.cut?.parts.length >= 2", "the model cut open there")
     hand.click('[data-cut="off"]')
-    sunk = hand.js("return bench.scene.nodes.find((n) => n.name === 'Sunk').id")
+    sunk = hand.js("return page.nodes.find((n) => n.name === 'Sunk').id")
     hand.js("bench.pick([{kind: 'node', node: arguments[0], index: 0, id: arguments[0]}])", sunk)
     hand.offered()
     hand.keys(*"move body along z distance 2.4 mm", Keys.ENTER)
-    hand.until("bench.line.form?.dataset.edit === 'move body'", "the line")
+    hand.until("page.edit === 'move body'", "the line")
     hand.accept()
     hand.until("document.querySelector('#clearance')?.innerText.includes('gap 0.4 mm')", "the gap that is left")
     assert "overlap" not in hand.text("#clearance")

@@ -19,7 +19,7 @@ def test_curves(sheet):
     sheet.said("Split a line of Sketch 1")
     sheet.do("trim", wall, at="80,-15")
     sheet.said("Cut a line of Sketch 1 back")
-    sheet.do("round corners", sheet.hand.js("return bench.scene.sketches[0].curves[0].points[0]"), radius="6 mm")
+    sheet.do("round corners", sheet.hand.js("return page.sketches[0].curves[0].points[0]"), radius="6 mm")
     sheet.said("Rounded")
     sheet.do("move curves", disc, step="0,3", angle="10")
     sheet.said("Moved")
@@ -28,13 +28,13 @@ def test_curves(sheet):
     sheet.do("drag", disc, to="-70,50")
     sheet.do("erase", disc)
     sheet.said("Erased")
-    assert hand.js("return bench.scene.sketches[0].areas.length") >= 8
+    assert hand.js("return page.sketches[0].areas.length") >= 8
 
 
 def test_solids(sheet):
     """A plate with a tube, a rib, a trough; surfaces; lettering; faces split."""
     hand = sheet.hand
-    bodies = "bench.scene.bodies.length"
+    bodies = "page.bodies.length"
     sheet.open("draw")
     sheet.draw("rectangle", "-40,-30 40,30")
     sheet.leave()
@@ -85,7 +85,7 @@ def test_solids(sheet):
     sheet.do("loft", disc, sheet.last("areas"), way="apart")
     sheet.said("Lofted through 2 areas")
     count = hand.js(f"return {bodies}")
-    node = hand.js("return bench.scene.nodes[0].id")
+    node = hand.js("return page.nodes[0].id")
     sheet.do("mirror", node, along="x", height="-60", result="linked")
     hand.until(f"{bodies} === {count} + 1", "the mirrored part")
     assert hand.complaints() == []

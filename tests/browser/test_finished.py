@@ -40,12 +40,12 @@ def finished(boss):
     """In a small window: drawing surfaces as they will be takes a software renderer seconds at the usual size."""
     hand = boss
     hand.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", {**WINDOW, "width": 900, "height": 600})
-    hand.js("bench.look('corner'); bench.view.camera.fit()")
-    part = hand.js("return bench.scene.nodes[0].id")
+    hand.js("page.look('corner')")
+    part = hand.js("return page.nodes[0].id")
     hand.js("bench.pick([{kind: 'node', node: arguments[0], index: 0, id: arguments[0]}])", part)
     hand.offered()
     hand.keys(*"set finish brass", Keys.ENTER)
-    hand.until("bench.line.form?.dataset.edit === 'set finish'", "the line")
+    hand.until("page.edit === 'set finish'", "the line")
     hand.accept()
     hand.js("bench.pick([])")
     yield hand
@@ -68,7 +68,7 @@ def test_surfaces_show_in_their_surroundings(finished):
     assert middle(hand) != workshop
     hand.pick(hand.faces["end"])  # it can be worked in
     hand.keys(*"push 3", Keys.ENTER)
-    hand.until("bench.line.form?.dataset.edit === 'push'", "the line")
+    hand.until("page.edit === 'push'", "the line")
     hand.accept()
     hand.js("bench.pick([])")
     hand.click("[data-finished]")

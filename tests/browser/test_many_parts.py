@@ -22,7 +22,7 @@ def many(hand, page, tmp_path):
     pins = [n["id"] for n in page.scene(ident)["nodes"] if n["name"] == "Pin"]
     page.edit(ident, base["revision"], "repeat parts", parts=pins, count="20", along="y", step="20")
     hand.open(ident)
-    hand.js("bench.look('corner'); bench.view.camera.fit(); bench.pick([])")
+    hand.js("page.look('corner'); bench.pick([])")
     hand.until("bench.view.places.size === 301", "the pins")
     return hand
 
@@ -33,10 +33,10 @@ def test_copies_are_drawn_together_and_handled_one_by_one(many):
     hand.until(f"bench.view.frames > {frames}", "a frame")
     calls = hand.js("return bench.view.renderer.info.render.calls")
     assert calls < 12, calls
-    x, y = hand.js("const p = bench.view.camera.project(bench.view.box.min.clone().set(16, 12, 25)); return [p.x, p.y]")
+    x, y = hand.js("return page.spot(16, 12, 25)")
     hand.click_canvas(x, y)
-    hand.until("bench.picked.length === 1", "something of the first pin")
-    first = hand.js("return bench.picked[0].node")
+    hand.until("page.picked.length === 1", "something of the first pin")
+    first = hand.js("return page.picked[0].node")
     assert hand.js("return bench.view.places.get(arguments[0]).node.name", first) == "Pin"
     hand.js("bench.hide(new Set([arguments[0]]))", first)
     hand.until("document.querySelector('#foot-hidden').innerText === '1 part'", "one hidden")
@@ -57,7 +57,7 @@ def test_the_slider_draws_the_parts_apart_and_edits_bring_them_back(many):
     hand.js(slide, "100")
     apart = hand.js("return bench.view.crowd.slots.values().next().value.mesh.instanceMatrix.array[12]")
     assert apart < start - 100  # twice as far from the middle
-    base = hand.js("return bench.scene.nodes.find((n) => n.name === 'Base').id")
+    base = hand.js("return page.nodes.find((n) => n.name === 'Base').id")
     hand.js("bench.pick([{kind: 'node', node: arguments[0], index: 0, id: arguments[0]}])", base)
     hand.offered()
     hand.act("move body")
@@ -72,7 +72,7 @@ def test_a_large_model_is_drawn_thinner_while_it_turns(many):
     hand.js(
         """const {crowd} = bench.view, show = crowd.showEdges.bind(crowd); window.told = [];
         crowd.showEdges = (on) => { told.push(on); show(on); };
-        Object.defineProperty(bench.view, "heavy", {get: () => true, set() {}}); bench.view.camera.orbit(20, 0);"""
+        Object.defineProperty(bench.view, "heavy", {get: () => true, set() {}}); page.camera.orbit(20, 0);"""
     )
     hand.until("told[0] === false", "no edges while it turns")
     hand.until("told.at(-1) === true && !bench.view.moving", "all of it once it rests")

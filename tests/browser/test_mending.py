@@ -37,17 +37,17 @@ def test_a_damaged_part_is_looked_over_and_mended(sheet, tmp_path):
     hand.js("bench.pick([]); bench.setStage('Bring in')")
     hand.until("document.querySelector('#how-in select')", "how files come in")
     hand.driver.find_element(By.ID, "file").send_keys(hurt_file(tmp_path))
-    hand.until("bench.scene.bodies.some((b) => b.kind === 'surface')", "the part")
+    hand.until("page.bodies.some((b) => b.kind === 'surface')", "the part")
     hand.js("bench.setStage('Mend')")
     hand.until(f"{FLAWS}.length === 2", "the check-up")
     assert hand.js(f"return {FLAWS}") == ["1 missing face", "1 duplicate face"]
     hand.click("#checkup .flaw [data-next]")
-    hand.until("bench.picked.length && bench.picked.every((p) => p.kind === 'edge')", "its border")
+    hand.until("page.picked.length && page.picked.every((p) => p.kind === 'edge')", "its border")
     assert hand.js("return getComputedStyle(document.querySelector('.finding')).display") != "none"
     hand.click("#checkup > [data-mend='everything']")
     hand.until("document.querySelector('#line-facts')?.innerText.includes('1 missing face')", "what would be mended")
     hand.js("bench.line.accept()")
-    hand.until("bench.scene.bodies.every((b) => b.kind === 'solid')", "the solid")
+    hand.until("page.bodies.every((b) => b.kind === 'solid')", "the solid")
     hand.until(
         "document.querySelector('#checkup').innerText.includes('Sound: nothing found in 1 body')", "a clean bill"
     )
@@ -68,7 +68,7 @@ def test_choices_for_files_are_remembered(sheet, tmp_path):
     hand.js("bench.setStage('Bring in')")
     hand.until("document.querySelector('#how-in select[name=heal]')?.value === 'mend'", "the choice")
     hand.driver.find_element(By.ID, "file").send_keys(hurt_file(tmp_path))
-    hand.until("bench.scene.bodies.some((b) => b.kind === 'solid' && b.locked)", "the mended, locked part")
+    hand.until("page.bodies.some((b) => b.kind === 'solid' && b.locked)", "the mended, locked part")
     hand.js("localStorage.clear()")
     assert hand.complaints() == []
 
@@ -79,45 +79,45 @@ def test_a_mesh_is_cut_with_a_sketch_and_thinned(sheet, tmp_path):
     hand.driver.find_element(By.ID, "file").send_keys(str(tmp_path / "pin.obj"))
     hand.until("document.querySelector('#units-dialog').open", "the question for the unit")
     hand.click("#units-dialog button[value=take]")
-    hand.until("bench.scene.bodies.some((b) => b.kind === 'mesh')", "the mesh")
+    hand.until("page.bodies.some((b) => b.kind === 'mesh')", "the mesh")
     sheet.do("section curves", hand.js("return bench.sketches.saved.at(-1).id"), deviation="0.1")
     sheet.said("Cut all parts with Sketch 1")
     assert hand.js("return bench.sketches.saved.at(-1).curves.map((c) => c.kind)") == ["circle"]
-    sheet.do("decimate", hand.js("return bench.scene.nodes[0].id"), share="50 %")
+    sheet.do("decimate", hand.js("return page.nodes[0].id"), share="50 %")
     sheet.said("Kept 50 % of the triangles")
     assert hand.complaints() == []
 
 
 def bring_in(hand, path: str, test: str) -> None:
     hand.driver.find_element(By.ID, "file").send_keys(path)
-    hand.until(f"bench.scene.bodies.some((b) => {test}) && !bench.refreshing", "the part")
+    hand.until(f"page.bodies.some((b) => {test}) && page.settled", "the part")
 
 
 def test_loose_faces_are_stitched_turned_over_and_replaced(sheet, tmp_path, downloads):
     hand = sheet.hand
     hand.js("bench.pick([])")
     bring_in(hand, damaged(tmp_path, "drop a face", "loosen", name="Loose"), "b.name === 'Loose'")
-    node = hand.js("return bench.scene.nodes[0].id")
+    node = hand.js("return page.nodes[0].id")
     sheet.do("stitch", node, tolerance="0.001")
     sheet.said("Stitched Loose")
-    face = hand.js("return bench.scene.bodies[0].faces[1]")
+    face = hand.js("return page.bodies[0].faces[1]")
     sheet.do("turn over", f"f{face}")
     sheet.said("Turned")
     hand.js("bench.setStage('Mend')")
     hand.until(f"{FLAWS}.includes('1 turned face')", "the turned face")
     hand.js("bench.line.open('check up', [])")
-    hand.until("bench.line.form?.dataset.edit === 'check up' && !bench.line.busy", "the line")
+    hand.until("page.edit === 'check up' && !bench.line.busy", "the line")
     hand.js("bench.line.accept()")
     end = time.monotonic() + 20
     while not (kept := list(downloads.glob("*check-up.txt"))) and time.monotonic() < end:
         time.sleep(0.1)
     assert "1  turned face" in kept[0].read_text()
     bring_in(hand, damaged(tmp_path, name="Sound"), "b.name === 'Sound'")
-    newer = hand.js("return bench.scene.nodes.find((n) => n.name === 'Sound').id")
+    newer = hand.js("return page.nodes.find((n) => n.name === 'Sound').id")
     sheet.do("replace", node, newer=(newer,))
     sheet.said("Replaced Loose by Sound")
-    assert hand.js("return bench.scene.bodies.map((b) => [b.name, b.kind])") == [["Loose", "solid"]]
-    assert face in hand.js("return bench.scene.bodies[0].faces")
+    assert hand.js("return page.bodies.map((b) => [b.name, b.kind])") == [["Loose", "solid"]]
+    assert face in hand.js("return page.bodies[0].faces")
     assert hand.complaints() == []
 
 

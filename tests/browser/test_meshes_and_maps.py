@@ -28,25 +28,25 @@ def scan(hand, page, tmp_path):
     hand.driver.find_element(By.ID, "file").send_keys(str(tmp_path / "scan.stl"))
     hand.until("document.querySelector('#units-dialog').open", "the question for the unit")
     hand.click("#units-dialog button[value=take]")
-    hand.until("bench.scene.bodies.some((b) => b.kind === 'mesh') && !bench.refreshing", "the mesh")
-    hand.js("bench.look('corner'); bench.view.camera.fit()")
+    hand.until("page.bodies.some((b) => b.kind === 'mesh') && page.settled", "the mesh")
+    hand.js("page.look('corner')")
     return hand
 
 
 def part(hand, name):
-    return hand.js("return bench.scene.nodes.find((n) => n.name === arguments[0]).id", name)
+    return hand.js("return page.nodes.find((n) => n.name === arguments[0]).id", name)
 
 
 def pick_part(hand, *names):
     hand.js("bench.pick(arguments[0].map((id) => ({kind: 'node', node: id, index: 0, id})))",
             [part(hand, n) for n in names])  # fmt: skip
-    hand.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')", "its actions")
+    hand.until("page.offered", "its actions")
 
 
 def spot_of(hand, x, y, z):
     """Pixels on the canvas of a place in the model."""
     return hand.js(
-        """const p = bench.view.camera.project(bench.view.box.min.clone().set(...arguments)); return [p.x, p.y];""",
+        """return page.spot(...arguments)""",
         x, y, z,
     )  # fmt: skip
 
@@ -60,11 +60,11 @@ def test_a_face_is_pushed_until_a_facet_and_the_mesh_becomes_a_solid(scan):
         part(hand, "Plate"),
     )  # fmt: skip
     hand.act("push")
-    hand.until("bench.line.form", "the line")
+    hand.until("page.edit", "the line")
     hand.click("#line .field-pick[data-field=until]")
     hand.click_canvas(*spot_of(hand, 63, 3, 12))
     hand.quiet()
-    assert hand.js("return bench.line.form.elements.until.value").startswith("t")
+    assert hand.js("return page.gap('until')").startswith("t")
     hand.accept()
     plate = part(hand, "Plate")
     high = hand.js("return bench.view.places.get(arguments[0]).drawable.triangles.boundingBox.max.z", plate)
@@ -73,7 +73,7 @@ def test_a_face_is_pushed_until_a_facet_and_the_mesh_becomes_a_solid(scan):
     hand.act("recognise")
     hand.until("document.querySelector('#line-facts')?.innerText.includes('1 cylinder')", "what was recognised")
     hand.accept()
-    assert len(hand.js("return bench.scene.bodies.find((b) => b.kind === 'mesh').faces")) == 7
+    assert len(hand.js("return page.bodies.find((b) => b.kind === 'mesh').faces")) == 7
     hand.js("bench.pick([])")
     hand.click_canvas(*spot_of(hand, 63, 3, 12))
     hand.until("document.querySelector('.facts-say')?.innerText.includes('as recognised in the mesh')", "its measures")
@@ -82,20 +82,20 @@ def test_a_face_is_pushed_until_a_facet_and_the_mesh_becomes_a_solid(scan):
         bench.pick([{kind: 'face', node: arguments[0], index: 0, id: 'f' + place.body.faces[0]}]);""", plate,
     )  # fmt: skip
     hand.act("push")
-    hand.until("bench.line.form", "the line")
+    hand.until("page.edit", "the line")
     hand.click("#line .field-pick[data-field=until]")
     x, y = spot_of(hand, 63, 3, 12)
     box = hand.find("#canvas").rect
     ActionChains(hand.driver, duration=60).move_to_element_with_offset(
         hand.find("#canvas"), round(x - box["width"] / 2), round(y - box["height"] / 2)
     ).key_down(Keys.ALT).click().key_up(Keys.ALT).perform()
-    hand.until("bench.line.form.elements.until.value.startsWith('t')", "the facet")
+    hand.until("page.gap('until').startsWith('t')", "the facet")
     hand.js("bench.line.leave()")
     pick_part(hand, "scan")
     hand.act("mesh to solid")
     hand.until("document.querySelector('#line-facts')?.innerText.includes('corners off')", "the preview")
     hand.accept()
-    assert hand.js("return bench.scene.bodies.every((b) => b.kind === 'solid')")
+    assert hand.js("return page.bodies.every((b) => b.kind === 'solid')")
     exact = 30 * 20 * 12 - np.pi * 25 * 12
     pick_part(hand, "scan")
     assert f"{exact:.0f} mm³" in hand.text("#actions")
@@ -145,7 +145,7 @@ def test_a_number_is_drawn_sideways(scan):
     ActionChains(hand.driver, duration=60).click_and_hold(field).move_by_offset(60, 0).move_by_offset(
         60, 0
     ).release().perform()
-    assert hand.js("return bench.line.form.elements.rounds.value") == "20"
+    assert hand.js("return page.gap('rounds')") == "20"
     hand.quiet()
     hand.accept()
     assert "20" in hand.text("#journal")
@@ -165,14 +165,13 @@ def test_two_bores_are_lined_up_and_a_map_does_not_outlive_its_state(hand, page,
           found.push({kind: 'face', node, index, id: 'f' + place.body.faces[index]}); });
         bench.pick(found);"""
     )
-    hand.until("document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')", "its actions")
+    hand.until("page.offered", "its actions")
     assert "Axes apart 0.4 mm" in hand.text("#actions").replace("\n", " ")
     hand.act("line up")
     hand.until("document.querySelector('#line-facts')?.innerText.includes('0.4 mm')", "the mismatch")
     hand.accept()
-    hand.until(
-        "document.querySelector('#actions').innerText.replace(/\\n/g, ' ').includes('Axes apart none')", "one axis"
-    )
+    row = "document.querySelector('[data-pin=\"Axes apart\"]')?.closest('div')"
+    hand.until(f"{row}?.querySelector('dd').textContent === 'none'", "one axis")
     pick_part(hand, "Fork")
     hand.click("[data-map=walls]")
     hand.until(SHOWN, "the legend")

@@ -16,7 +16,7 @@ from tests.parts import step_file
 @pytest.fixture
 def opened(boss):
     """The boss plate, 60 × 40 × 10 with a boss Ø 20 × 12 and a hole Ø 8, cut across Y through the hole's middle."""
-    boss.js("bench.look('corner'); bench.view.camera.fit(); bench.pick([])")
+    boss.js("page.look('corner'); bench.pick([])")
     boss.click('[data-cut="y"]')
     cut_at(boss, "20")
     return boss
@@ -31,7 +31,7 @@ def cut_at(hand, text):
 
 def spot(hand, x, y, z):
     return hand.js(
-        """const p = bench.view.box.min.clone().set(...arguments); const s = bench.view.camera.project(p);
+        """const p = page.box.min.clone().set(...arguments); const s = page.camera.project(p);
         return [s.x, s.y];""",
         x, y, z,
     )  # fmt: skip
@@ -64,9 +64,9 @@ def test_the_plane_slides_on_its_bead_and_is_typed_and_turned_round(opened):
     cut_at(hand, "5")
     assert hand.js("return bench.section.cut.parts[0].rings.length") == 1  # beside the boss: one box
     # what is before the plane is neither drawn nor picked
-    assert hand.js("return bench.section.removed(bench.view.box.min)")
+    assert hand.js("return bench.section.removed(page.box.min)")
     hand.click('[data-cut="flip"]')
-    hand.until("!bench.section.removed(bench.view.box.min)", "the other side")
+    hand.until("!bench.section.removed(page.box.min)", "the other side")
     hand.click('[data-cut="off"]')
     hand.until("!bench.section.cut && document.querySelector('#foot-section').innerText === 'none'", "the whole model")
 
@@ -74,11 +74,11 @@ def test_the_plane_slides_on_its_bead_and_is_typed_and_turned_round(opened):
 def test_a_line_of_the_cut_is_its_face_and_a_corner_its_edge(opened):
     hand = opened
     hand.click_canvas(*spot(hand, 34, 20, 6))  # the hole's wall, as the plane cuts it
-    hand.until("bench.picked.length === 1 && bench.picked[0].kind === 'face'", "a face")
+    hand.until("page.picked.length === 1 && page.picked[0].kind === 'face'", "a face")
     hand.offered()
     assert "Ø 8 mm" in hand.text("#actions")
     hand.keys(*"resize 10", Keys.ENTER)
-    hand.until("bench.line.form?.dataset.edit === 'resize'", "the line")
+    hand.until("page.edit === 'resize'", "the line")
     hand.until("bench.previewing", "a preview")
     hand.until("bench.section.cut.parts[0].places.length > 0", "its cut")
     hand.accept()
@@ -88,17 +88,17 @@ def test_a_line_of_the_cut_is_its_face_and_a_corner_its_edge(opened):
     )
     assert radius == pytest.approx(5, abs=1e-4)
     hand.click_canvas(*spot(hand, 40, 20, 22))  # where boss and end meet: the rim that the plane cuts
-    hand.until("bench.picked.length === 1 && bench.picked[0].kind === 'edge'", "an edge")
+    hand.until("page.picked.length === 1 && page.picked[0].kind === 'edge'", "an edge")
     hand.offered()
     volume = hand.body()["shape"]
     hand.keys(*"round 2", Keys.ENTER)
-    hand.until("bench.line.form?.dataset.edit === 'round'", "the line")
+    hand.until("page.edit === 'round'", "the line")
     hand.quiet()
     hand.accept()
     assert hand.body()["shape"] != volume
     hand.until("!bench.section.busy && bench.section.cut.parts[0].faces.length > 12", "a round in the cut")
     hand.click_canvas(*spot(hand, 12, 20, 5))  # matter
-    hand.until("bench.picked.length === 1 && bench.picked[0].kind === 'node'", "the part")
+    hand.until("page.picked.length === 1 && page.picked[0].kind === 'node'", "the part")
 
 
 def test_the_pick_gives_the_plane_and_the_pointer_the_widths(opened):
@@ -133,11 +133,11 @@ def test_beside_the_model_the_section_is_flat_and_goes_to_a_file(opened, downloa
     pointer = hand.pointer()
     pointer.move_to_location(round(x), round(y)).pointer_down().pointer_up()
     hand.actions.perform()
-    hand.until("bench.picked[0]?.kind === 'face'", "the wall picked on the sheet")
+    hand.until("page.picked[0]?.kind === 'face'", "the wall picked on the sheet")
     for old in downloads.glob("section*"):
         old.unlink()
     hand.click('[data-save-section="dxf"]')
-    hand.until("bench.line.form?.dataset.edit === 'save section'", "the line")
+    hand.until("page.edit === 'save section'", "the line")
     hand.quiet()
     hand.keys(Keys.ENTER)
     end = time.monotonic() + 20
@@ -155,16 +155,16 @@ def test_a_part_is_moved_while_its_gap_is_watched(hand, page, tmp_path):
     page.upload(f"/m/{ident}/import", "high.step", high.read_bytes())
     page.wait_for_jobs(ident)
     hand.open(ident)
-    hand.js("bench.look('corner'); bench.view.camera.fit()")
+    hand.js("page.look('corner')")
     hand.click('[data-cut="y"]')
     hand.until("bench.section.cut?.parts.length === 2", "both parts cut")
     hover(hand, 4, 10, 11)
     assert hand.until("bench.section.widths.found", "the gap")["value"] == pytest.approx(2)
-    node = hand.js("return bench.scene.nodes.find((n) => n.name === 'High').id")
+    node = hand.js("return page.nodes.find((n) => n.name === 'High').id")
     hand.js("bench.pick([{kind: 'node', node: arguments[0], index: 0, id: arguments[0]}])", node)
     hand.offered()
     hand.keys(*"move body along z distance 3 mm", Keys.ENTER)
-    hand.until("bench.line.form?.dataset.edit === 'move body'", "the line")
+    hand.until("page.edit === 'move body'", "the line")
     hand.until("Math.abs(bench.section.widths.found?.value - 5) < 1e-9", "the gap as it would be")
     hand.keys(Keys.ESCAPE)
     hand.until("Math.abs(bench.section.widths.found?.value - 2) < 1e-9", "the gap as it is")

@@ -29,7 +29,7 @@ class Trial:
 
     def __init__(self, hand, page, ident, folder):
         self.hand, self.page, self.ident, self.folder = hand, page, ident, folder
-        hand.js("bench.look('corner'); bench.view.camera.fit()")
+        hand.js("page.look('corner')")
 
     def face(self, test):
         """Id of the face whose box (low x, y, z, high x, y, z) passes a JavaScript test on `b`."""
@@ -63,7 +63,7 @@ class Trial:
 
     def open(self, edit):
         self.hand.act(edit)
-        self.hand.until(f"bench.line.form?.dataset.edit === '{edit}'", "the line")
+        self.hand.until(f"page.edit === '{edit}'", "the line")
 
     def type(self, gap, text):
         self.hand.put(f'#line [name="{gap}"]', Keys.CONTROL, "a", Keys.NULL, text)
@@ -147,7 +147,7 @@ def test_set_a_diameter(trial):
     trial.open("resize")
     assert trial.hand.attribute('#line [name="size"]', "value") == "6 mm"
     trial.type("size", "8")
-    trial.accept("Set diameter of a round face of Trial plate to 8 mm", PLATE + BOSS - math.pi * 16 * 10)
+    trial.accept("Set a hole of Trial plate to Ø 8 mm", PLATE + BOSS - math.pi * 16 * 10)
 
 
 def test_move_and_copy_a_feature(trial):
@@ -162,7 +162,7 @@ def test_move_and_copy_a_feature(trial):
     trial.choose("way", "copy")
     trial.choose("along", "y")
     trial.type("distance", "18")
-    trial.accept("Copied a round face", WHOLE - HOLE)
+    trial.accept("Copied a hole", WHOLE - HOLE)
 
 
 def test_the_placing_handle_slides_turns_and_is_set_on_an_edge(trial):
@@ -182,18 +182,16 @@ def test_the_placing_handle_slides_turns_and_is_set_on_an_edge(trial):
     trial.type("distance", "-6")
     trial.type("angle", "0")
     trial.accept("Moved a round face of Trial plate along Y by", WHOLE)
-    part = hand.js("return bench.scene.nodes[0].id")
+    part = hand.js("return page.nodes[0].id")
     hand.js("bench.pick([{kind: 'node', node: arguments[0], index: 0, id: arguments[0]}])", part)
     hand.offered()
     trial.open("move body")
     hand.until("bench.placing.handle", "the wires")
-    frames = hand.js(
-        "bench.look('top'); bench.view.camera.fit(); bench.view.camera.orbit(25, -45); return bench.view.frames"
-    )
+    frames = hand.js("page.look('top'); page.camera.orbit(25, -45); return bench.view.frames")
     hand.until(f"bench.view.frames > {frames}", "the view from above")
     edge = trial.edge("a[2] === 10 && z[2] === 10 && a[0] === 60 && z[0] === 60")
     x, y = hand.js(
-        """const p = bench.view.camera.project(bench.view.box.min.clone().set(60, 11, 10));
+        """const p = page.camera.project(page.box.min.clone().set(60, 11, 10));
         const [r, b] = [bench.view.canvas, document.querySelector('.set-on')].map((e) => e.getBoundingClientRect());
         return [p.x + r.x - b.x - b.width / 2, p.y + r.y - b.y - b.height / 2];"""
     )
@@ -203,7 +201,7 @@ def test_the_placing_handle_slides_turns_and_is_set_on_an_edge(trial):
     trial.type("angle", "90")
     hand.until("bench.placing.arc.at && bench.placing.arc.value === 90", "the arc")
     trial.accept("turned 90° about Z of", WHOLE)
-    low, high = hand.js("const {min, max} = bench.view.box; return [min.toArray(), max.toArray()]")
+    low, high = hand.js("const {min, max} = page.box; return [min.toArray(), max.toArray()]")
     assert high[2] - low[2] == pytest.approx(60, abs=1e-3)
     hand.keys(Keys.ESCAPE)
 
@@ -214,7 +212,7 @@ def test_tilt_about_a_picked_face_with_the_arc(trial):
     trial.open("tilt")
     trial.aim("axis")
     trial.pick("edge", trial.edge("a[0] === 60 && z[0] === 60 && a[2] === 0 && z[2] === 0"))
-    hand.until("bench.line.handle?.arm", "the arc")
+    hand.until("bench.line.grips.handle?.arm", "the arc")
     trial.type("angle", "5")
     lean = math.tan(math.radians(5))
     hand.until("document.querySelector('.knob-tag')?.textContent === '5°'", "the value on the knob")
@@ -289,14 +287,14 @@ def test_a_bore_is_pushed_until_the_rounds_of_its_rims_meet(hand, page, tmp_path
     trial.hand.until("document.querySelector('#line-facts').innerText.includes('1 round follows')", "what follows")
     # a wall of 1.5 mm under two rounds of 1 mm, which meet in its middle, at a radius of 5.25
     gone = quad(lambda u: 4 * math.pi * 5.25 * (1 - math.sqrt(1 - (0.25 + u) ** 2)), 0, 0.75)[0]
-    trial.accept("Pushed a round face of Bush in by 1.5 mm", math.pi * (36 - 4.5**2) * 10 - gone)
+    trial.accept("Pushed a hole of Bush in by 1.5 mm", math.pi * (36 - 4.5**2) * 10 - gone)
 
 
 def test_pull_a_hole_into_a_slot(trial):
     trial.pick("face", trial.face(HOLE_WALL))
     trial.open("slot")
     trial.type("distance", "8")
-    trial.accept("Pulled a round face of Trial plate into a slot along X over 8 mm", WHOLE - 8 * 6 * 10)
+    trial.accept("Pulled a hole of Trial plate into a slot along X over 8 mm", WHOLE - 8 * 6 * 10)
 
 
 def test_remove_says_what_goes_along(trial):
@@ -311,13 +309,13 @@ def test_rows_and_circles(trial):
     trial.open("pattern")
     trial.choose("along", "y")
     trial.type("step", "10")
-    trial.accept("Repeated a round face of Trial plate 3 times along Y every 10 mm", WHOLE - 2 * HOLE)
+    trial.accept("Repeated a hole of Trial plate 3 times along Y every 10 mm", WHOLE - 2 * HOLE)
     trial.pick("face", trial.face("b[0] === 7 && b[1] === 7"))
     trial.open("pattern around")
     trial.type("count", "2")
     trial.aim("axis")
     trial.hand.click_canvas(*trial.hand.spot_of(trial.face(BOSS_WALL)))
-    trial.accept("Repeated a round face of Trial plate 2 times around", WHOLE - 3 * HOLE)
+    trial.accept("Repeated a hole of Trial plate 2 times around", WHOLE - 3 * HOLE)
 
 
 def test_a_pattern_is_recounted_and_its_members_change_together(trial):
@@ -325,17 +323,17 @@ def test_a_pattern_is_recounted_and_its_members_change_together(trial):
     trial.open("pattern")
     trial.choose("along", "x")
     trial.type("step", "8")
-    trial.accept("Repeated a round face of Trial plate 3 times along X every 8 mm", WHOLE - 2 * HOLE)
+    trial.accept("Repeated a hole of Trial plate 3 times along X every 8 mm", WHOLE - 2 * HOLE)
     trial.pick("face", trial.face("b[0] === 15 && b[1] === 7"))
     trial.open("recount")
     assert trial.hand.attribute('#line [name="count"]', "value") == "3"
     trial.type("count", "4")
-    trial.accept("Recounted the pattern of a round face of Trial plate to 4 members", WHOLE - 3 * HOLE)
+    trial.accept("Recounted the pattern of a hole of Trial plate to 4 members", WHOLE - 3 * HOLE)
     trial.pick("face", trial.face("b[0] === 23 && b[1] === 7"))
     trial.open("resize")
     trial.choose("riders", "pattern")
     trial.type("size", "4")
-    trial.accept("Set diameter", PLATE + BOSS - 4 * math.pi * 4 * 10)
+    trial.accept("Set a hole of Trial plate to Ø 4 mm", PLATE + BOSS - 4 * math.pi * 4 * 10)
 
 
 def test_round_a_side_over_and_give_part_of_a_round_back(trial):
@@ -357,7 +355,7 @@ def test_round_a_side_over_and_give_part_of_a_round_back(trial):
 def test_a_boss_is_twisted_with_the_arc(trial):
     trial.hand.pick(trial.face(BOSS_END))
     trial.open("twist")
-    trial.hand.until("bench.line.handle?.arm", "the arc")
+    trial.hand.until("bench.line.grips.handle?.arm", "the arc")
     trial.type("angle", "30")
     trial.accept("Twisted top of Trial plate by 30°", WHOLE, rel=1e-5)
 
@@ -367,8 +365,8 @@ def pick_part(trial, name):
         """[...document.querySelectorAll('.part-name')].find((b) => b.innerText.startsWith(arguments[0])).click()""",
         name,
     )
-    trial.hand.until("bench.picked[0]?.kind === 'node'", "the part")
-    picked = "document.querySelector('.actions-in').dataset.picked === bench.pickIds().join(' ')"
+    trial.hand.until("page.picked[0]?.kind === 'node'", "the part")
+    picked = "page.offered"
     trial.hand.until(picked, "its actions")
 
 
@@ -402,10 +400,10 @@ def test_mirror_and_unite_parts(trial):
     pick_part(trial, "Trial plate")
     trial.open("combine")
     trial.aim("tools")
-    other = trial.hand.js("return bench.scene.bodies.find((b) => b.name.includes('mirrored')).faces[0]")
+    other = trial.hand.js("return page.bodies.find((b) => b.name.includes('mirrored')).faces[0]")
     trial.pick("face", other)
     trial.accept("United Trial plate with Trial plate, mirrored", 2 * WHOLE)
-    assert trial.hand.js("return bench.scene.bodies.length") == 1
+    assert trial.hand.js("return page.bodies.length") == 1
 
 
 def test_drill_a_counterbored_hole_where_the_bead_says(trial):
@@ -429,14 +427,14 @@ def test_a_named_set_is_picked_again_after_an_edit(boss):
     hand.pick(hand.faces["end"])
     hand.keys("name set")
     hand.keys(Keys.ENTER)
-    hand.until("bench.line.form?.dataset.edit === 'name set'", "the line")
+    hand.until("page.edit === 'name set'", "the line")
     hand.put('#line [name="called"]', Keys.CONTROL, "a", Keys.NULL, "Seat")
     hand.accept()
     hand.until("document.querySelector('[data-pick-set]')?.innerText === 'Seat'", "the set in the list")
     hand.keys("push 3", Keys.ENTER)
-    hand.until("bench.line.form?.dataset.edit === 'push'", "the line")
+    hand.until("page.edit === 'push'", "the line")
     hand.quiet()
     hand.accept()
     hand.js("bench.pick([])")
     hand.click("[data-pick-set]")
-    hand.until(f"bench.pickIds().join(' ') === 'f{hand.faces['end']}'", "the face picked again")
+    hand.until(f"page.ids.join(' ') === 'f{hand.faces['end']}'", "the face picked again")

@@ -44,7 +44,7 @@ def test_a_length_beyond_all_measure_is_asked_back_and_never_freezes(boss):
     pushing(hand, "10000 mm")  # with its unit it is meant
     hand.until("document.querySelector('.fact.plus')", "the preview")
     hand.accept()
-    assert hand.js("return Math.round(bench.view.box.max.z)") == 10022
+    assert hand.js("return Math.round(page.box.max.z)") == 10022
 
 
 def test_stepping_back_after_hiding_shows_again_and_undoes_nothing(station):
@@ -62,21 +62,20 @@ def test_stepping_back_after_hiding_shows_again_and_undoes_nothing(station):
         assert hand.revision() == base, "no edit was stepped back over"
     hand.js("document.querySelector('#step-forward').click()")
     hand.until(f"{hidden} === '1 part'", "what was hidden")
-    hand.until("!bench.refreshing", "the panels")
-    row = hand.find(pin)
-    assert row.value_of_css_property("text-decoration-line") == "none"
+    hand.until("page.settled", "the panels")
+    assert hand.on(pin, lambda row: row.value_of_css_property("text-decoration-line")) == "none"
     hand.click("#foot-show-all")
     hand.until(f"{hidden} === 'nothing'", "all")
     assert not hand.find("#foot-show-all").is_displayed()
     hand.js("[...document.querySelectorAll('.part')].find((r) => r.innerText.includes('Bolzen'))"
             ".querySelector('[data-toggle-hidden]').click()")  # fmt: skip
-    hand.until("!bench.refreshing", "the panels")
-    hand.pick(hand.js("return bench.scene.bodies[0].faces[0]"))
+    hand.until("page.settled", "the panels")
+    hand.pick(hand.js("return page.bodies[0].faces[0]"))
     hand.keys("push 2", Keys.ENTER)
-    hand.until("bench.line.form?.dataset.edit === 'push'", "the line")
+    hand.until("page.edit === 'push'", "the line")
     hand.accept()
     hand.with_control("z")
-    hand.until(f"bench.base === {base}", "the step back over the push")
+    hand.until(f"page.revision === {base}", "the step back over the push")
     assert hand.js(f"return {hidden}") == "1 part", "the push goes first, then the hiding"
     hand.with_control("z")
     hand.until(f"{hidden} === 'nothing'", "the part again")
@@ -87,14 +86,14 @@ def test_fit_and_corner_show_what_is_shown_and_what_is_picked(station):
 
     def fitted(word):
         hand.click(f'[data-look="{word}"]')
-        return hand.js("return [bench.view.camera.span, bench.view.camera.target.toArray().map(Math.round)]")
+        return hand.js("return [page.camera.span, page.camera.target.toArray().map(Math.round)]")
 
     whole, middle = fitted("fit")
-    hand.js("bench.hide(new Set(bench.scene.nodes.filter((n) => n.matrix[3] > 10).map((n) => n.id)))")
+    hand.js("bench.hide(new Set(page.nodes.filter((n) => n.matrix[3] > 10).map((n) => n.id)))")
     less, _ = fitted("corner")
     assert less < whole
     hand.js("bench.hide(new Set())")
-    pin = hand.js("return bench.scene.nodes.find((n) => Math.abs(n.matrix[7] - 40) < 1e-6).id")
+    pin = hand.js("return page.nodes.find((n) => Math.abs(n.matrix[7] - 40) < 1e-6).id")
     hand.js("bench.pick([{kind: 'node', node: arguments[0], index: 0, id: arguments[0]}])", pin)
     span, target = fitted("fit")
     assert target == [0, 40, 5]
@@ -105,23 +104,23 @@ def test_fit_and_corner_show_what_is_shown_and_what_is_picked(station):
 
 def test_what_another_window_does_is_shown_here(boss, page):
     hand = boss
-    node = hand.js("return bench.scene.nodes[0].id")
+    node = hand.js("return page.nodes[0].id")
     page.edit(hand.ident, hand.revision(), "rename", part=[node], to="Renamed elsewhere")
-    hand.until("bench.scene.bodies[0].name === 'Renamed elsewhere'", "the newest state", 8)
+    hand.until("page.bodies[0].name === 'Renamed elsewhere'", "the newest state", 8)
     hand.until("document.querySelector('#parts').innerText.includes('Renamed elsewhere')", "the list")
     assert "Changed in another window" in hand.text("#told")
 
 
 def test_the_journal_shows_its_newest_entry(boss, page):
     hand = boss
-    node = hand.js("return bench.scene.nodes[0].id")
+    node = hand.js("return page.nodes[0].id")
     base = hand.revision()
     for number in range(24):
         base = page.edit(hand.ident, base, "rename", part=[node], to=f"Name {number}").head["revision"]
     hand.open(hand.ident)
     hand.pick(hand.faces["end"])
     hand.keys("push 2", Keys.ENTER)
-    hand.until("bench.line.form?.dataset.edit === 'push'", "the line")
+    hand.until("page.edit === 'push'", "the line")
     hand.accept()
     box = hand.js(
         """const here = document.querySelector('.journal .here').getBoundingClientRect();
@@ -182,10 +181,10 @@ def test_what_is_alike_is_picked_by_one_click_and_nothing_marked_is_left_out(han
         row = "[...document.querySelectorAll('[data-alike]')].find((r) => r.dataset.alike.split(' ').length === 4)"
         hand.js(f"{row}.dispatchEvent(new MouseEvent('click', arguments[0]))", way)
         if not way.get("shiftKey"):
-            hand.until("bench.picked.length === 4", "the four holes")
+            hand.until("page.picked.length === 4", "the four holes")
             hand.offered()
         hand.act("resize")
-        hand.until("bench.line.form?.dataset.edit === 'resize'", "the line")
+        hand.until("page.edit === 'resize'", "the line")
         assert "4 faces" in hand.js("return bench.line.words()")
         hand.keys(Keys.ESCAPE)
     hand.act("resize")
@@ -201,17 +200,17 @@ def test_the_usual_keys(boss):
     hand = boss
     base = hand.revision()
     hand.with_control("a")
-    hand.until("bench.picked.length === 1 && bench.picked[0].kind === 'node'", "all parts")
+    hand.until("page.picked.length === 1 && page.picked[0].kind === 'node'", "all parts")
     hand.js("bench.pick([])")
     hand.pick(hand.faces["wall"])
     hand.keys(Keys.DELETE)
-    hand.until("bench.line.form?.dataset.edit === 'remove'", "the line")
+    hand.until("page.edit === 'remove'", "the line")
     hand.accept()
     after = hand.revision()
     hand.with_control("z")
-    hand.until(f"bench.base === {base}", "the step back")
+    hand.until(f"page.revision === {base}", "the step back")
     hand.with_control("y")
-    hand.until(f"bench.base === {after}", "the step forward")
+    hand.until(f"page.revision === {after}", "the step forward")
     windows = len(hand.driver.window_handles)
     hand.keys(Keys.F1)
     hand.until("true", "help")
@@ -221,3 +220,100 @@ def test_the_usual_keys(boss):
     assert "/help" in hand.driver.current_url
     hand.driver.close()
     hand.driver.switch_to.window(here)
+
+
+def test_the_same_face_of_two_copies_is_measured_and_pinned(station):
+    """The two clamps of the pair stand 50 mm apart and are 10 mm wide; the pin between what is measured keeps off."""
+    hand = station
+    hand.js("page.look('front')")
+    side = hand.js(
+        """const places = [...bench.view.places].filter(([, p]) => p.node.name === 'Clamp');
+        const {body, drawable} = places[0][1];
+        const index = drawable.shape.faces.findIndex((f) => f.normals[1] < -126);
+        return places.map(([node]) => ({kind: 'face', node, index, id: `f${body.faces[index]}`}));"""
+    )
+    hand.js("bench.pick([arguments[0]]); bench.pick([arguments[1]], true)", *side)
+    hand.until("page.offered", "what lies between them")
+    facts = "[...document.querySelectorAll('.facts div')].map((d) => d.innerText.replace(/\\s+/g, ' '))"
+    hand.until(f"{facts}.some((t) => t.includes('40 mm'))", "the room between the two")
+    assert hand.js("return bench.view.marks.picked.children.length") >= 2, "both are marked"
+    hand.js("document.querySelector('[data-pin=Gap]').click()")
+    hand.until("bench.pins.shown.length === 1 && bench.pins.shown[0].value === '40 mm'", "the pin")
+    hand.js("document.querySelector('[data-pin=Area]').click()")
+    hand.until("bench.pins.shown.length === 2", "another pin")
+    boxes = hand.js(
+        "return [...document.querySelectorAll('.pin-tag')].map((t) => t.getBoundingClientRect()).map((r) => [r.x, r.y, r.right, r.bottom])"  # noqa: E501
+    )
+    (a, b) = boxes
+    assert a[2] <= b[0] or b[2] <= a[0] or a[3] <= b[1] or b[3] <= a[1], "no pin covers another"
+    assert hand.js("return page.ids.length") == 1, "an edit takes the face once"
+
+
+def test_a_pin_loses_its_leader_when_a_section_takes_away_what_it_measured(boss):
+    hand = boss
+    hand.pick(hand.faces["wall"])
+    hand.js("document.querySelector('[data-pin=Diameter]').click()")
+    hand.until("document.querySelectorAll('.pin path').length === 2", "the pin with its leader")
+    hand.js("page.look('corner')")
+    hand.click('[data-cut="y"]')
+    hand.until("bench.section.cut && !bench.section.busy", "the cut")
+    for _ in range(2):  # one of the two halves has the middle of the wall
+        gone = hand.js("return bench.section.removed(bench.view.box.min.clone().set(...bench.pins.shown[0].ends[0]))")
+        assert hand.js("return document.querySelectorAll('.pin path').length") == (1 if gone else 2)
+        hand.js("document.querySelector('[data-cut=flip]').click()")
+        hand.until("!bench.section.busy", "the other half")
+        hand.js("bench.view.draw()")
+        hand.until("!bench.view.waiting", "the picture")
+
+
+def test_a_hole_is_drilled_where_it_was_clicked_and_dragged_both_ways(boss):
+    hand = boss
+    hand.js("page.look('top')")
+    hand.click_canvas(*hand.js("return page.spot(8, 8, 10)"))
+    hand.until("page.picked[0]?.kind === 'face' && page.offered", "the plate")
+    hand.act("drill")
+    hand.until("page.edit === 'drill'", "the line")
+    gaps = [float(hand.js("return page.gap(arguments[0])", g).split(" ")[0]) for g in ("across", "up")]
+    assert gaps == pytest.approx([-22, -12], abs=1.5)
+    hand.js(
+        """const s = document.querySelector('#line [name=kind]'); s.value = 'plain';
+        s.dispatchEvent(new Event('input', {bubbles: true}));
+        const d = document.querySelector('#line [name=diameter]'); d.value = '5';
+        d.dispatchEvent(new Event('input', {bubbles: true}));"""
+    )
+    hand.quiet()
+    hand.drag("[data-length=up]", 0, -60)
+    hand.until("bench.line.grips.used.field === 'up'", "the other wire in use")
+    hand.quiet()
+    up = float(hand.js("return page.gap('up')").split(" ")[0])
+    assert up > gaps[1] + 1
+    hand.accept()
+    hole = hand.js(
+        """const [[, p]] = bench.view.places, middles = p.drawable.shape.faces.filter((f) => f.points.length > 60).map((f) => [0, 1].map(
+          (k) => { const row = [...f.points].filter((_, i) => i % 3 === k); return (Math.min(...row) + Math.max(...row)) / 2; }));
+        return middles.find(([x]) => Math.abs(x - 30) > 1);"""  # noqa: E501
+    )
+    assert hole == pytest.approx([30 + gaps[0], 20 + up], abs=0.2)
+
+
+def test_draft_is_judged_against_a_chosen_limit(boss):
+    hand = boss
+    hand.js("bench.pick([{kind: 'node', node: page.nodes[0].id, index: 0, id: page.nodes[0].id}])")
+    hand.until("page.offered", "its actions")
+    hand.click("[data-map=draft]")
+    hand.until("document.querySelector('#legend')?.innerText.includes('Draft of Boss plate')", "the draft")
+    words = "[...document.querySelectorAll('#legend li')].map((l) => l.innerText.trim())"
+    rows = hand.js(f"return {words}")
+    assert (rows[0], rows[-1]) == ("3° and more", "looks away")
+    hand.js(
+        """const i = document.querySelector('#legend [name=limit]'); i.value = '1.8';
+        i.dispatchEvent(new Event('change', {bubbles: true}));"""
+    )
+    hand.until(f"{words}[0] === '1.8° and more'", "the new limit")
+    assert hand.js(f"return {words}[9]") == "0 to 0.2°"
+    hand.js(
+        """const i = document.querySelector('#legend [name=limit]'); i.value = 'steep';
+        i.dispatchEvent(new Event('change', {bubbles: true}));"""
+    )
+    hand.until("document.querySelector('#told').innerText.includes('more than 0°')", "why not")
+    assert hand.js(f"return {words}[0]") == "1.8° and more"

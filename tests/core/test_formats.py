@@ -1,16 +1,19 @@
 import math
 import os
 import struct
+from datetime import datetime
 
 import numpy as np
 import pytest
 import trimesh
 
 from ravine.core import EditError, FormatError, Model
-from ravine.core.formats import sniff
+from ravine.core.formats import sniff, step
 from ravine.core.kernel import build
+from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.kernel.serial import from_text
 from ravine.core.kernel.volumes import volume_properties
+from ravine.core.rigid import IDENTITY
 from tests.part21 import Part21
 from tests.parts import boss_block, drilled_block, model_of, step_file
 
@@ -228,3 +231,32 @@ def test_a_part_that_nobody_named_is_called_after_its_file(tmp_path, given, call
     model.do("import", path=str(path))
     assert [p.name for p in model.parts()] == [called]
     assert [b.name for b in model.snapshot.bodies.values()] == [called]
+
+
+@pytest.mark.parametrize("title", ["Bracket", "Größe 5' Ø10", "Деталь"])
+def test_the_header_of_a_step_file_says_what_it_holds_and_what_wrote_it(title: str) -> None:
+    read = Part21(step.write([WriteNode("P", IDENTITY, 0, [])], [WritePart("P", build.box(1, 2, 3), None, {})], title))
+    name, stamp, author, organisation, writer, system, authorisation = read.header["FILE_NAME"]
+    assert read.words(name) == title
+    assert read.words(read.header["FILE_DESCRIPTION"][0]).startswith(title)
+    assert abs((datetime.now() - datetime.fromisoformat(stamp.strip("'"))).total_seconds()) < 120
+    assert [read.words(t) for t in (author, organisation, authorisation)] == ["", "", ""]
+    assert [read.words(t).split(" ")[0] for t in (writer, system)] == ["Ravine", "Ravine"]
+    assert read.header["FILE_SCHEMA"][0].startswith("('AUTOMOTIVE_DESIGN")
+
+
+def test_names_from_strangers_come_in_plain_and_short(tmp_path) -> None:
+    """Controls, letters that run backwards, and a name as long as a page."""
+    names = ["Plate\u202egnp.exe", "tab\there\nand there", "x" * 3_000, "  "]
+    nodes = [WriteNode(name, IDENTITY, k, []) for k, name in enumerate(names)]
+    parts = [WritePart(name, build.box(1, 1, 1 + k), None, {}) for k, name in enumerate(names)]
+    path = tmp_path / "Strange\u202e file.step"
+    path.write_bytes(step.write(nodes, parts, "All"))
+    model = Model()
+    model.do("import", path=str(path))
+    found = [n.name for n in model.snapshot.nodes.values()] + [b.name for b in model.snapshot.bodies.values()]
+    assert all(name.isprintable() and 0 < len(name) <= 120 for name in found)
+    assert {"Plate gnp.exe", "tab here and there", "x" * 119 + "…"} <= set(found)
+    node = next(f"n{n.id}" for n in model.snapshot.nodes.values() if n.name.startswith("xxx"))
+    change = model.do("move body", parts=[node], along="x", distance="3")
+    assert len(change.sentence) < 200

@@ -217,7 +217,7 @@ def test_removing_that_neither_way_does_is_refused_in_words(block, error, monkey
     before = block.snapshot
     with pytest.raises(CannotDo) as told:
         block.do("remove", faces=[hole_of(block, 5)])
-    assert told.value.reason.startswith("Removing a round face of Block: ")
+    assert told.value.reason.startswith("Removing a hole of Block: ")
     assert ladder.reason_of(error) in told.value.reason
     assert block.snapshot is before
 

@@ -13,8 +13,9 @@ from ravine.core import Cancelled, EditError, Model
 from ravine.core.kernel import build
 from ravine.core.kernel.tessellate import view_deflection
 from ravine.core.maps.body_map import map_of
-from ravine.core.maps.figures import curvature, deviation, draft, thickness
+from ravine.core.maps.figures import Deviation, Thickness, curvature, draft
 from ravine.core.maps.patches import fine_patches, view_triangles
+from ravine.core.maps.refined import refined
 from ravine.core.maps.tree import TriangleTree, to_triangle
 from ravine.core.model.geometry import Solid
 from tests.parts import model_of, step_file
@@ -47,7 +48,7 @@ def test_walls_of_a_box_and_a_tube(wall: float, bottom: float) -> None:
         build.subtract(build.box(40, 30, 20), build.box(40 - 2 * wall, 30 - 2 * wall, 30, (wall, wall, bottom)))
     )
     patches = fine_patches(tray)
-    found = thickness(tray, patches)
+    found = Thickness(tray)(patches)
     inner = patches.middles
     sides = (
         (np.abs(patches.normals[:, 0]) > 0.9)
@@ -61,7 +62,7 @@ def test_walls_of_a_box_and_a_tube(wall: float, bottom: float) -> None:
     tube = Solid(build.subtract(build.cylinder(20, 30), build.cylinder(20 - wall, 40, (0, 0, -5))))
     patches = fine_patches(tube)
     round_ = np.abs(patches.normals[:, 2]) < 0.5
-    off = float(np.abs(thickness(tube, patches)[round_] - wall).max())
+    off = float(np.abs(Thickness(tube)(patches)[round_] - wall).max())
     assert off < 0.1
 
 
@@ -86,7 +87,7 @@ def test_draft_of_a_cone_and_curvature_of_round_things(degrees: float) -> None:
 
 def test_deviation_between_a_ball_and_a_larger_one() -> None:
     small, large = Solid(build.sphere(10)), Solid(build.sphere(10.5))
-    found = deviation(fine_patches(small), view_triangles(large).corners)
+    found = Deviation(view_triangles(large).corners)(fine_patches(small))
     off = float(np.abs(found + 0.5).max())
     assert off < 2 * view_deflection(large.shape)
 
@@ -147,3 +148,37 @@ def test_a_map_tells_how_far_it_is_and_stops_when_told(tmp_path) -> None:
 
     with pytest.raises(Cancelled):
         map_of(model.snapshot, model.geometry, "walls", [node], progress=stop)
+
+
+def test_where_the_wall_jumps_the_border_is_drawn_fine() -> None:
+    """A plate over a pocket that ends at x = 23: patches that lie on both sides of it are what looks torn."""
+    plate = Solid(build.subtract(build.box(60, 40, 10), build.box(23, 60, 6, (0, -10, 0))))
+    measure = Thickness(plate)
+    rough = fine_patches(plate)
+    fine, values = refined(plate, rough, measure(rough), measure)
+
+    shares = [(i / 12, j / 12, (12 - i - j) / 12) for i in range(1, 12) for j in range(1, 12 - i)]
+
+    def torn(patches, values) -> float:
+        """mm² of the top that are shown with the wall of the other side."""
+        top = (patches.normals[:, 2] > 0.9) & (patches.middles[:, 2] > 9.9)
+        corners = patches.corners[top]
+        area = np.linalg.norm(np.cross(*(corners[:, k] - corners[:, 0] for k in (1, 2))), axis=1) / 2
+        places = np.einsum("sk,nk->ns", np.array(shares), corners[:, :, 0])
+        wrong = (places < 23) != (values[top] < 7)[:, None]
+        return float((wrong.mean(axis=1) * area).sum())
+
+    assert torn(fine, values) < torn(rough, measure(rough)) / 6
+    assert len(values) < 3 * len(rough.faces)
+    top = (fine.normals[:, 2] > 0.9) & (fine.middles[:, 2] > 9.9)
+    assert values[top] == pytest.approx(np.where(fine.middles[top][:, 0] < 23, 4.0, 10.0))
+    areas = np.linalg.norm(np.cross(*(fine.corners[:, k] - fine.corners[:, 0] for k in (1, 2))), axis=1) / 2
+    assert areas.sum() == pytest.approx(2 * 60 * 40 + 2 * 40 * 10 + 2 * (60 * 10 - 23 * 6), rel=1e-9)
+
+
+def test_an_even_wall_is_not_cut_finer() -> None:
+    box = Solid(build.box(30, 30, 30))
+    measure = Thickness(box)
+    rough = fine_patches(box)
+    fine, values = refined(box, rough, measure(rough), measure)
+    assert len(fine.faces) == len(rough.faces) == len(values)

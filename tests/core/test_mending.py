@@ -24,6 +24,7 @@ from ravine.core.mending.findings import KINDS
 from ravine.core.mending.ladder import mended
 from ravine.core.mending.mesh_checkup import mesh_flaws
 from ravine.core.mending.mesh_mending import mesh_mended
+from ravine.core.mending.report import flaw_counts
 from ravine.core.model.trimesh_body import TriangleMesh
 from tests.parts import boss_block, drilled_block, drilled_volume, grid_plate, model_of
 
@@ -313,3 +314,30 @@ def test_a_mesh_is_replaced_as_a_whole(tmp_path) -> None:
     assert model.bodies() == [old]
     assert len(model.geometry.get(model.body(old).shape).triangles) == len(ball(4).triangles)
     assert model.measure(old).centroid[0] == pytest.approx(30, abs=1e-6)
+
+
+@pytest.mark.parametrize("seed", [1, 2, 5])
+def test_what_mending_tells_agrees_with_a_check_up_before_and_after(tmp_path, seed: int) -> None:
+    shape, _ = mixed(drilled_block(), random.Random(seed))
+    model, body = model_of(tmp_path, shape)
+    ids = {int(body[1:])}
+    had = flaw_counts(model.snapshot, model.geometry, ids)
+    change = model.do("mend", parts=model.nodes())
+    has = flaw_counts(model.snapshot, model.geometry, ids)
+    told = {f.code: f.value for f in change.facts}
+    fixes = {KINDS[code].fix for code in had}
+    mends = {c.removeprefix("mended ") for c in told if c.startswith("mended ")}
+    assert mends <= {code for code, kind in KINDS.items() if kind.fix in fixes}
+    assert {c.removeprefix("left "): n for c, n in told.items() if c.startswith("left ")} == {
+        c: n for c, n in has.items() if c in had
+    }
+    brought = [c for c in has if c not in had]
+    assert any(w.startswith("mending brought") for w in change.warnings) == bool(brought)
+
+
+def test_what_a_person_has_to_decide_is_told_where_nothing_mends_itself(tmp_path) -> None:
+    """Two boxes side by side whose walls miss one another by 3 µm."""
+    steps = build.unite(build.box(30, 20, 10), build.box(10, 19.997, 5, (30, 0.003, 0)))
+    model, _ = model_of(tmp_path, steps)
+    with pytest.raises(EditError, match=r"to mend in Part by itself; a person decides about \d+ short edges?"):
+        model.do("mend", parts=model.nodes())

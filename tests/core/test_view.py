@@ -1,5 +1,6 @@
 import io
 import json
+import math
 import struct
 
 import numpy as np
@@ -14,7 +15,7 @@ from ravine.core.kernel.shapes import ShapeIndex
 from ravine.core.kernel.tessellate import face_mesh, fast_reading_works
 from ravine.core.model.geometry import GeometryStore, Solid
 from ravine.core.view.describe import describe_pick, part_masses
-from ravine.core.view.packet import pack
+from ravine.core.view.packet import pack, pack_fine
 from ravine.core.view.picture import picture
 from ravine.core.view.scene import scene
 from tests.parts import boss_block, drilled_block, grid_plate, model_of
@@ -186,3 +187,22 @@ def test_a_plane_face_with_many_holes_is_clipped_to_ears_and_stays_exact():
     wall = next(f for f in beside if face_kind(index.get("face", f)) == "cylinder")
     shared = {tuple(np.round(p, 9)) for p in face_mesh(index.get("face", wall)).points}
     assert len(shared & {tuple(np.round(p, 9)) for p in found.points}) >= 8
+
+
+def test_from_near_a_shape_is_drawn_finer_and_numbered_alike(tmp_path):
+    model, body = model_of(tmp_path, boss_block())
+    solid = model.geometry.solid(model.body(body).shape)
+    plain, fine = unpack(pack(solid)), unpack(pack_fine(solid))
+    exact = 60 * 40 * 10 + math.pi * (100 * 12 - 16 * 22)
+    assert abs(volume(fine) - exact) < abs(volume(plain) - exact) / 4
+    assert [len(row) for row in (fine["faces"], fine["edges"])] == [
+        len(row) for row in (plain["faces"], plain["edges"])
+    ]
+    for (points, _, _), (near, _, _) in zip(plain["faces"], fine["faces"], strict=True):
+        assert np.allclose(points.min(axis=0), near.min(axis=0), atol=0.3)
+        assert np.allclose(points.max(axis=0), near.max(axis=0), atol=0.3)
+    assert len(max((f[0] for f in fine["faces"]), key=len)) > 2 * len(max((f[0] for f in plain["faces"]), key=len))
+    again = unpack(pack(solid))
+    assert [len(f[0]) for f in again["faces"]] == [len(f[0]) for f in plain["faces"]], (
+        "its own triangles stay as they were"
+    )

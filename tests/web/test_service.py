@@ -4,6 +4,7 @@ import threading
 
 import pytest
 
+from ravine.cli.start import engine_of
 from tests.parts import boss_block, grid_plate, step_file
 
 
@@ -79,3 +80,13 @@ def test_an_instance_is_changed_everywhere_and_a_group_moves_as_one(page, statio
     assert "+200 mm³" in done.head["factsHtml"]
     renamed = page.edit(ident, done.head["revision"], "rename", part=[clamps[1]["id"]], to="Jaw")
     assert [n["name"] for n in renamed.head["scene"]["nodes"]].count("Jaw") == 2
+
+
+def test_workers_of_the_running_engine_see_none_of_the_keys(stack):
+    engine = engine_of(stack)
+    found = engine.call("look_around", {"port": stack.port}, key="look", deadline=30)
+    secrets = [stack.database.password, *(v for v in stack.folder.secrets.values() if isinstance(v, str))]
+    told = " ".join(f"{k}={v}" for k, v in found["environment"].items())
+    assert not any(secret in told for secret in secrets)
+    assert not {name for name in found["environment"] if name.startswith("RAVINE_")} - {"RAVINE_ENGINE_EXTRA"}
+    assert found["reached"] is False

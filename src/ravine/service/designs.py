@@ -12,6 +12,7 @@ from typing import Any
 from ravine.core import EditError, RavineError
 from ravine.core.edits import Edit, find_edit
 from ravine.core.model.snapshot import Snapshot
+from ravine.core.model.words import NAME, plain_text
 from ravine.core.studies import find_study
 from ravine.core.units import MODEL_UNITS
 from ravine.engine.client import DEADLINES, Engine
@@ -36,7 +37,7 @@ class Picked:
     rest: str
     rows: list[tuple[str, str]]
     summary: dict[str, Any]
-    actions: list[type[Edit]]
+    actions: list[tuple[type[Edit], int]]
 
 
 class Designs:
@@ -194,9 +195,17 @@ class Designs:
         return result, revision
 
     def start_line(
-        self, design: Design, name: str, picked: list[str], nodes: list[str], values: dict[str, Any]
+        self,
+        design: Design,
+        name: str,
+        picked: list[str],
+        nodes: list[str],
+        values: dict[str, Any],
+        pointed: list[float] | None = None,
     ) -> LineStart:
-        return self._call("start_line", self.head(design), name=name, picked=picked, nodes=nodes, values=values)
+        """pointed: the place, mm in the model, where the hand touched what is picked."""
+        asked = {"name": name, "picked": picked, "nodes": nodes, "values": values, "pointed": pointed}
+        return self._call("start_line", self.head(design), **asked)
 
     def study(
         self, revision: Revision, name: str, progress: Progress | None = None, token: str = "", /, **values: Any
@@ -231,7 +240,7 @@ class Designs:
     def describe(self, revision: Revision, picked: list[str], stage: str) -> Picked:
         """What is picked, and the edits that fit it (with nothing picked, those of the stage)."""
         found = self.study(revision, "describe", picked=picked, stage=stage)
-        return Picked(**{**found, "actions": [find_edit(name) for name in found["actions"]]})
+        return Picked(**{**found, "actions": [(find_edit(name), digit) for name, digit in found["actions"]]})
 
     def portrait(self, design: Design) -> bytes:
         """PNG of the head, drawn when the stored one is of another revision."""
@@ -258,9 +267,9 @@ class Designs:
 
 
 def clean_name(name: str) -> str:
-    text = " ".join("".join(c if c.isprintable() else " " for c in name).split())
+    text = plain_text(name)
     if not text:
         raise EditError("a model needs a name; give at least one letter", field="name")
-    if len(text) > 120:
-        raise EditError(f"the name has {len(text)} letters; up to 120 fit", field="name", nearest=text[:120])
+    if len(text) > NAME:
+        raise EditError(f"the name has {len(text)} letters; up to {NAME} fit", field="name", nearest=text[:NAME])
     return text

@@ -28,9 +28,20 @@ def index() -> str:
 @pages.post("/models")
 def create() -> Response:
     design = designs().create(request.form.get("name") or "New part", request.form.get("units", "mm"))
+    return _go_to(url_for("workbench.show", ident=design.id))
+
+
+def _go_to(address: str) -> Response:
     answer = make_response("")
-    answer.headers["HX-Redirect"] = url_for("workbench.show", ident=design.id)
+    answer.headers["HX-Redirect"] = address
     return answer
+
+
+@pages.post("/models/first")
+def first() -> Response:
+    """An empty model that tells a newcomer what to do, step by step."""
+    design = designs().create("First model", "mm")
+    return _go_to(url_for("workbench.show", ident=design.id, first="yes"))
 
 
 @pages.post("/models/from-file")

@@ -13,6 +13,7 @@ from ravine.core.view.scene import scene as scene_of
 from ravine.engine.wire import Progress
 from ravine.service.connection import in_this_thread
 
+from . import guide
 from .asked import ids, json_object
 from .streamed import streamed
 from .words import designs
@@ -41,7 +42,9 @@ def mesh(ident: int, body: str) -> Response:
     design = store.get(ident)
     wanted = request.args.get("revision", type=int)
     revision = store.revision(design, wanted) if wanted else store.head(design)
-    answer = Response(store.study(revision, "mesh", body=body), mimetype="application/x-ravine")
+    answer = Response(
+        store.study(revision, "mesh", body=body, fine="fine" in request.args), mimetype="application/x-ravine"
+    )
     answer.headers["Cache-Control"] = "private, max-age=31536000, immutable"  # the address names shape and revision
     return answer
 
@@ -127,4 +130,7 @@ def schemas() -> Response:
 
 @pages.get("/help")
 def reference() -> str:
-    return render_template("help.html", edits=list(registry().values()), materials=MATERIALS)
+    return render_template(
+        "help.html", families=guide.by_family(registry().values()), materials=MATERIALS, gestures=guide.GESTURES,
+        keys=guide.KEYS, screen_words=guide.WORDS, stage_words=guide.STAGES,
+    )  # fmt: skip

@@ -12,6 +12,7 @@ from ravine.core import EditError
 from ravine.core.edits import find_edit, registry
 from ravine.core.edits.base import Edit
 from ravine.core.edits.fields import ChoiceField, FileField, PickField
+from ravine.core.edits.registry import starting_with
 from ravine.engine.results import Edited
 from ravine.service.designs import Designs
 from ravine.service.rows import Design, Revision
@@ -27,15 +28,16 @@ pages = Blueprint("sentence", __name__)
 def tokens(cls: type[Edit], idle: Collection[str] = (), folded: Collection[str] = ()) -> list[tuple[str, str, str]]:
     """The sentence cut into ("word", text, fold) and ("field", name, fold); fold names the folded field that a token is
     or goes with: words go with the field behind them, the last ones with the last field.  Fields that the sentence
-    leaves out are not shown, nor are idle ones with the words before them."""
+    leaves out are not shown, nor are idle ones with the words before them; but the verb stays."""
     found: list[tuple[str, str, str]] = []
     fold = ""
     for word, name in re.findall(r"([^{}]*)(?:\{(\w+)\})?", cls.sentence):
         if name and name in idle:
+            found += [] if found else [("word", word.strip(), "")]
             continue
         if name:
             fold = name if name in folded else ""
-        found += [("word", word.strip(), fold), ("field", name, fold)]
+        found += [("word", word.strip(), fold if found else ""), ("field", name, fold)]
     return [t for t in found if t[1]]
 
 
@@ -89,7 +91,8 @@ def line(ident: int) -> Response:
     picked = ids("picked", request.form)
     values = json_field("values", request.form)
     nodes = ids("nodes", request.form)
-    started = store.start_line(design, cls.name, picked, nodes, values)
+    pointed = numbers(request.form["pointed"], 3) if request.form.get("pointed") else None
+    started = store.start_line(design, cls.name, picked, nodes, values, pointed)
     snapshot = store.snapshot(store.head(design))
     html = render_template(
         "fragments/line.html",
@@ -144,13 +147,27 @@ def accept(ident: int) -> Response:
     return _answer(store, design, done, revision)
 
 
-def _typed(text: str) -> tuple[type[Edit] | None, str]:
-    """(edit, rest) when the text begins with an edit's whole name."""
+PAGE_WORDS = {"undo": "step back", "step back": "step back", "redo": "step forward", "step forward": "step forward",
+              "hide": "hide", "show all": "show all", "unhide": "show all", "fit": "fit", "zoom": "fit",
+              "help": "help"}  # fmt: skip
+"""What the page itself does, by the words that people type for it."""
+
+
+def typed_edit(text: str, kind: str) -> tuple[type[Edit] | None, str]:
+    """(edit, rest) when the text begins with an edit's whole name, or another whole word for it; of several, the one
+    for what is picked (face, edge … or nothing)."""
     lowered = text.lower()
-    for name in sorted(registry(), key=len, reverse=True):
-        if lowered == name or lowered.startswith(name + " "):
-            return registry()[name], text[len(name) :].strip()
-    return None, text
+    words = [(word, cls) for cls in registry().values() for word in (cls.name, *cls.also)]
+    fitting = [(w, cls) for w, cls in words if lowered == w or lowered.startswith(w + " ")]
+    if not fitting:
+        return None, text
+    longest = max(len(w) for w, _ in fitting)
+    said = [(w, cls) for w, cls in fitting if len(w) == longest]
+    word, found = next(
+        ((w, cls) for w, cls in said if w == cls.name),
+        next(((w, cls) for w, cls in said if cls.offered_for == kind), said[0]),
+    )
+    return found, text[len(word) :].strip()
 
 
 def typed_values(cls: type[Edit], rest: str) -> dict[str, str]:
@@ -183,9 +200,9 @@ def typed_values(cls: type[Edit], rest: str) -> dict[str, str]:
 def complete(ident: int) -> str:
     """What typed text may become."""
     text = request.args.get("text", "").strip()
-    cls, rest = _typed(text)
-    offered = [c for c in registry().values() if c.name.startswith(text.lower())] if cls is None else [cls]
-    usable = [c for c in offered if not any(isinstance(g, FileField) for g in c.fields().values())]
+    cls, rest = typed_edit(text, request.args.get("kind", ""))
+    offered = starting_with(text) if cls is None else [(cls, cls.name)]
+    usable = [(c, w) for c, w in offered if not any(isinstance(g, FileField) for g in c.fields().values())]
     return render_template("fragments/complete.html", offered=usable, text=text, rest=rest, whole=cls)
 
 
@@ -193,16 +210,19 @@ def complete(ident: int) -> str:
 def typed(ident: int) -> dict:
     """The edit and values that a typed sentence means; a start that fits one edit only is enough."""
     text = request.args.get("text", "").strip()
-    cls, rest = _typed(text)
+    if (act := PAGE_WORDS.get(text.lower())) is not None:
+        return {"page": act}
+    cls, rest = typed_edit(text, request.args.get("kind", ""))
     if cls is None:
         first, _, rest = text.partition(" ")
-        starts = [c for c in registry().values() if first and c.name.startswith(first.lower())]
-        if len({c.name for c in starts}) != 1:
-            fits = ", ".join(c.name for c in starts) or "none of the edits"
+        starts = starting_with(first)
+        starts = [(c, w) for c, w in starts if w == c.name] or starts  # other words only where no name fits
+        if len(starts) != 1:
+            fits = ", ".join(c.name for c, _ in starts) or "none of the edits"
             raise EditError(
                 f"“{first}” may begin {fits}; type one letter more"
                 if starts
                 else f"“{first}” begins {fits}; type a verb such as push, move body or rename"
             )
-        cls, rest = starts[0], rest.strip()
+        cls, rest = starts[0][0], rest.strip()
     return {"edit": cls.name, "values": typed_values(cls, rest)}

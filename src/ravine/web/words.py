@@ -16,7 +16,9 @@ from ravine.core.units import format_area, format_length, format_mass, format_vo
 from ravine.service.designs import Designs
 from ravine.service.jobs.rows import title
 
-STAGES = ["Bring in", "Mend", "Shape", "Assemble", "Sheet", "Prove", "Hand over"]
+from . import guide
+
+STAGES = list(guide.STAGES)
 
 
 def designs() -> Designs:
@@ -62,6 +64,7 @@ def register(app: Flask) -> None:
     app.add_template_filter(json.loads, "from_json")
     app.add_template_filter(title, "job_title")
     app.add_template_global(STAGES, "stages")
+    app.add_template_global(guide.STAGES, "stage_words")
     app.add_template_global({name: asdict(surface) for name, surface in SURFACES.items()}, "surfaces")
     how = {name: field for name, field in ImportFile.fields().items() if name in ("what", "tree", "heal", "widest")}
     app.add_template_global(how, "import_fields")

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from ..errors import EditError
 from ..model.geometry import GeometryStore
-from ..model.query import Face, Scope
-from ..model.snapshot import Snapshot, split_id
+from ..model.query import Face, things_of
+from ..model.snapshot import Snapshot
 from ..units import LENGTHS
 from .iso286 import PRINTED, usual_fits
 
@@ -42,12 +42,7 @@ class PickedFit:
 
 def fit_of(snapshot: Snapshot, geometry: GeometryStore, picked: Sequence[str]) -> PickedFit:
     """Raises EditError for anything but one round hole and one round shaft."""
-    faces = []
-    for ident in picked:
-        kind, number = split_id(ident)
-        if kind == "face":
-            body, index = snapshot.owner_of(kind, number)
-            faces.append(Face(Scope(snapshot, geometry, body), index))
+    faces = [t for t in things_of(snapshot, geometry, [i for i in picked if i[:1] == "f"]) if isinstance(t, Face)]
     round_ = [f for f in faces if f.kind == "cylinder" and f.radius]
     holes = [f for f in round_ if f.facts.hollow]
     shafts = [f for f in round_ if not f.facts.hollow]

@@ -23,14 +23,16 @@ Planned = TypeVar("Planned", bound=Operation)
 
 @dataclass(frozen=True)
 class Edit(Declared):
-    """title: in Actions; sentence: with {fields}, in the present; past: the
-    same for the journal; doing: how a refusal begins that the geometry gives; offered_for: what must be picked
-    (face, node, or nothing for always); stages: where it is offered when nothing is picked; drawing: the small
-    picture beside the title, the inside of an SVG of 20 by 16; rank: place among the actions, low first; keeps_open:
-    fields that stay when the line opens again after the edit was accepted, for what is done many times in a row;
-    folds: fields that the sentence leaves out, with the words before them, while they are as they usually are."""
+    """title: in Actions; also: other words of the trade that begin it when typed; sentence: with {fields}, in the
+    present; past: the same for the journal; doing: how a refusal begins that the geometry gives; offered_for:
+    what must be picked (face, node, or nothing for always); stages: where it is offered when nothing is picked;
+    drawing: the small picture beside the title, the inside of an SVG of 20 by 16; rank: place among the actions,
+    low first; keeps_open: fields that stay when the line opens again after the edit was accepted, for what is
+    done many times in a row; folds: fields that the sentence leaves out, with the words before them, while they
+    are as they usually are. uses_up: the sketches it is given have done their work, and step back in the view."""
 
     title: ClassVar[str]
+    also: ClassVar[tuple[str, ...]] = ()
     sentence: ClassVar[str]
     past: ClassVar[str]
     doing: ClassVar[str] = ""
@@ -40,6 +42,7 @@ class Edit(Declared):
     rank: ClassVar[int] = 50
     keeps_open: ClassVar[tuple[str, ...]] = ()
     folds: ClassVar[tuple[str, ...]] = ()
+    uses_up: ClassVar[bool] = False
 
     @classmethod
     def pick_field(cls) -> str | None:
@@ -104,7 +107,8 @@ class Edit(Declared):
 class PickSummary:
     """What is picked, as far as offering actions needs it.  kind: face, edge, vertex, node or empty;
     patterned: a face of a pattern's member is among them; pictured: it is a sketch with a picture behind it; surface:
-    an open surface is among them; chamfers: they all are."""
+    an open surface is among them; chamfers: they all are; hollow: round faces that the matter lies around; rims: edges
+    around holes, which stand for the holes where an edit takes faces."""
 
     kind: str = ""
     count: int = 0
@@ -115,6 +119,8 @@ class PickSummary:
     pictured: bool = False
     surface: bool = False
     chamfers: bool = False
+    hollow: bool = False
+    rims: bool = False
 
     def to_json(self) -> dict[str, Any]:
         return {**self.__dict__, "face_kinds": sorted(self.face_kinds)}

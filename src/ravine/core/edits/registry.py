@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, dataclass_transform
 
 from ..errors import EditError
@@ -35,9 +35,22 @@ def offered(pick: PickSummary, stage: str) -> list[type[Edit]]:
     """Edits that fit what is picked; with nothing picked, those of the stage: first what is always there."""
     every = registry().values()
     if pick.kind:
-        return [e for e in every if e.offers(pick)]
+        around = replace(pick, kind="face", face_kinds=frozenset({"cylinder"}), hollow=True) if pick.rims else pick
+        return [e for e in every if e.offers(pick) or e.offers(around)]
     of_stage = [e for e in every if stage in e.stages]
     return [e for e in of_stage if not e.offered_for] + [e for e in of_stage if e.offered_for and e.offers(pick)]
+
+
+def starting_with(text: str) -> list[tuple[type[Edit], str]]:
+    """Edits that typed text may begin, with the word that fits: their own names before other words for them."""
+    start = text.lower().strip()
+    if not start:
+        return []
+    every = registry().values()
+    own = [(e, e.name) for e in every if e.name.startswith(start)]
+    known = {e.name for e, _ in own}
+    fits = ((e, next((w for w in e.also if w.startswith(start)), "")) for e in every if e.name not in known)
+    return own + [(e, word) for e, word in fits if word]
 
 
 def find_edit(name: str) -> type[Edit]:

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
+from OCP.APIHeaderSection import APIHeaderSection_MakeHeader
 from OCP.collections import Sequence_TDF_Label as _Labels
 from OCP.IFSelect import IFSelect_ReturnStatus
 from OCP.IGESCAFControl import IGESCAFControl_Reader, IGESCAFControl_Writer
@@ -13,13 +15,14 @@ from OCP.Interface import Interface_Static
 from OCP.Quantity import Quantity_Color, Quantity_TOC_sRGB
 from OCP.STEPCAFControl import STEPCAFControl_Reader, STEPCAFControl_Writer
 from OCP.STEPControl import STEPControl_AsIs
-from OCP.TCollection import TCollection_AsciiString, TCollection_ExtendedString
+from OCP.TCollection import TCollection_AsciiString, TCollection_ExtendedString, TCollection_HAsciiString
 from OCP.TDataStd import TDataStd_Name
 from OCP.TDF import TDF_Label, TDF_Tool
 from OCP.TDocStd import TDocStd_Document
 from OCP.TopLoc import TopLoc_Location
 from OCP.XCAFDoc import XCAFDoc_ColorGen, XCAFDoc_ColorSurf, XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
 
+from ... import __version__
 from ..errors import FormatError
 from .shapes import Shape, ShapeIndex, compound, matrix_of, parts_of, shape_map, transform_of, unplaced
 from .soup import shell_of
@@ -269,8 +272,31 @@ def write_step(path: str, roots: Sequence[WriteNode], parts: Sequence[WritePart]
     writer.SetColorMode(True)
     if not writer.Transfer(document, STEPControl_AsIs):
         raise FormatError("the shapes could not be turned into STEP")
+    _head(writer, title)
     if writer.Write(path) != IFSelect_ReturnStatus.IFSelect_RetDone:
         raise FormatError("the STEP file could not be written")
+
+
+def _head(writer: STEPCAFControl_Writer, title: str) -> None:
+    """The header of ISO 10303-21: what the file holds and what wrote it; nobody is named, since nobody is known."""
+    header = APIHeaderSection_MakeHeader(writer.ChangeWriter().Model())
+    header.SetName(TCollection_HAsciiString(part21_text(title)))
+    header.SetDescriptionValue(1, TCollection_HAsciiString(part21_text(f"{title}, exact boundary representation")))
+    header.SetAuthorValue(1, TCollection_HAsciiString(""))
+    header.SetOrganizationValue(1, TCollection_HAsciiString(""))
+    header.SetPreprocessorVersion(TCollection_HAsciiString(f"Ravine {__version__}"))
+    header.SetOriginatingSystem(TCollection_HAsciiString("Ravine"))
+    header.SetAuthorisation(TCollection_HAsciiString(""))
+
+
+def part21_text(text: str) -> str:
+    """Characters beyond ASCII as ISO 10303-21 writes them: \\X2\\ and four hexadecimal digits of UTF-16 each."""
+    plain = text.replace("\\", "\\\\").replace("\n", " ")
+
+    def coded(found: re.Match[str]) -> str:
+        return f"\\X2\\{found[0].encode('utf-16-be').hex().upper()}\\X0\\"
+
+    return re.sub(r"[^\x20-\x7e]+", coded, plain)
 
 
 def write_iges(path: str, roots: Sequence[WriteNode], parts: Sequence[WritePart], title: str) -> None:
@@ -278,6 +304,8 @@ def write_iges(path: str, roots: Sequence[WriteNode], parts: Sequence[WritePart]
     document = _written_document(roots, parts, title)
     IGESControl_Controller.Init_s()
     Interface_Static.SetIVal_s("write.iges.brep.mode", 1)
+    for name, text in (("product", title.encode("ascii", "replace").decode()), ("author", ""), ("company", "")):
+        Interface_Static.SetCVal_s(f"write.iges.header.{name}", text)
     writer = IGESCAFControl_Writer()
     if not writer.Transfer(document):
         raise FormatError("the shapes could not be turned into IGES")

@@ -15,8 +15,9 @@ from ..local.surfaces import Floats
 from ..model.geometry import Geometry, GeometryStore
 from ..model.snapshot import Snapshot, split_id
 from ..units import LENGTHS
-from .figures import curvature, deviation, draft, thickness
-from .patches import corner_normals, fine_patches, view_triangles
+from .figures import Deviation, Thickness, Told, curvature, draft
+from .patches import Patches, corner_normals, fine_patches, view_triangles
+from .refined import refined
 
 MAGIC = b"RVM1"
 AXES = {"x": 0, "y": 1, "z": 2}
@@ -80,23 +81,33 @@ def map_of(
         progress(0.3 + 0.65 * share, words)
 
     told(0.0)
-    corners = patches.corners @ rows[:, :3].T + rows[:, 3]
     if kind == "stripes":
         normals = corner_normals(body, patches) @ rows[:, :3].T
-        return BodyMap(kind, "", corners, np.zeros(len(corners)), 0, normals)
-    work: Mapping[str, Callable[[], Floats]] = {
-        "walls": lambda: thickness(body, patches, told) / unit,
-        "draft": lambda: draft(patches, np.linalg.inv(rows[:, :3]) @ np.eye(3)[AXES[pull]]),
-        "curvature": lambda: curvature(body, patches) * unit,
-        "deviation": lambda: deviation(patches, _across(snapshot, geometry, nodes[1], rows), told) / unit,
+        return BodyMap(kind, "", _placed_corners(patches, rows), np.zeros(len(patches.faces)), 0, normals)
+    makers: Mapping[str, Callable[[], Callable[[Patches, Told], Floats]]] = {
+        "walls": lambda: Thickness(body),
+        "draft": lambda: lambda some, _: draft(some, np.linalg.inv(rows[:, :3]) @ np.eye(3)[AXES[pull]]),
+        "curvature": lambda: lambda some, _: curvature(body, some),
+        "deviation": lambda: Deviation(_across(snapshot, geometry, nodes[1], rows)),
     }
-    values = np.asarray(work[kind](), float)
-    values = np.where(np.isfinite(values), values, np.nan)
+    figure = makers[kind]()
+    scale = {"walls": 1 / unit, "deviation": 1 / unit, "curvature": unit, "draft": 1.0}[kind]
+
+    def measure(some: Patches, told: Told = lambda share: None) -> Floats:
+        found = np.asarray(figure(some, told), float) * scale
+        return np.where(np.isfinite(found), found, np.nan)
+
+    patches, values = refined(body, patches, measure(patches, told), measure)
+    corners = _placed_corners(patches, rows)
     if np.isnan(values).all():
         raise EditError("nothing could be measured on this part; an open surface has no thickness", nodes[:1])
     worst = int(np.nanargmin(values) if kind in ("walls", "draft") else np.nanargmax(np.abs(values)))
     units = {"walls": snapshot.units, "draft": "°", "curvature": f"1/{snapshot.units}", "deviation": snapshot.units}
     return BodyMap(kind, units[kind], corners, values, worst)
+
+
+def _placed_corners(patches: Patches, rows: Floats) -> Floats:
+    return patches.corners @ rows[:, :3].T + rows[:, 3]
 
 
 def _placed(snapshot: Snapshot, geometry: GeometryStore, node: str) -> tuple[Floats, Geometry]:

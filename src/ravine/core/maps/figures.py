@@ -20,16 +20,28 @@ GRAZE = 1e-6  # of the size, within which a ray does not count what it starts on
 Told = Callable[[float], None]  # the share that is done
 
 
-def thickness(geometry: Geometry, patches: Patches, told: Told = lambda share: None) -> Floats:
+class Thickness:
     """mm straight inwards from the middle of each patch to where the matter ends; inf where it never does."""
-    corners = view_triangles(geometry).corners
-    size = float(np.ptp(corners.reshape(-1, 3), axis=0).max())
-    beyond = np.full(len(patches.faces), GRAZE * size)
-    if isinstance(geometry, Solid):  # the triangles of a bulging face lie inside it
-        bent = [f for f in range(geometry.index.count("face")) if geometry.topology.surface(f).kind != "plane"]
-        beyond[np.isin(patches.faces, bent)] = 2 * deflection_of(geometry.index)
-    tree = TriangleTree(corners)
-    return _by_slices(len(beyond), told, lambda s: tree.first_hits(patches.middles[s], -patches.normals[s], beyond[s]))
+
+    def __init__(self, geometry: Geometry) -> None:
+        corners = view_triangles(geometry).corners
+        self._graze = GRAZE * float(np.ptp(corners.reshape(-1, 3), axis=0).max())
+        self._tree = TriangleTree(corners)
+        self._bent: list[int] = []
+        if isinstance(geometry, Solid):  # the triangles of a bulging face lie inside it
+            faces = range(geometry.index.count("face"))
+            self._bent = [f for f in faces if geometry.topology.surface(f).kind != "plane"]
+            self._inside = 2 * deflection_of(geometry.index)
+
+    def __call__(self, patches: Patches, told: Told = lambda share: None) -> Floats:
+        beyond = np.full(len(patches.faces), self._graze)
+        if self._bent:
+            beyond[np.isin(patches.faces, self._bent)] = self._inside
+
+        def through(some: slice) -> Floats:
+            return self._tree.first_hits(patches.middles[some], -patches.normals[some], beyond[some])
+
+        return _by_slices(len(beyond), told, through)
 
 
 def _by_slices(count: int, told: Told, work: Callable[[slice], Floats]) -> Floats:
@@ -46,19 +58,22 @@ def draft(patches: Patches, pull: Floats) -> Floats:
     return np.degrees(np.arcsin(np.clip(patches.normals @ (pull / np.linalg.norm(pull)), -1, 1)))
 
 
-def deviation(patches: Patches, other: Floats, told: Told = lambda share: None) -> Floats:
+class Deviation:
     """mm from the middle of each patch to the nearest of other triangles (n, 3, 3), positive outside them."""
-    tree = TriangleTree(other)
 
-    def across(some: slice) -> Floats:
-        middles = patches.middles[some]
-        away, which = tree.nearest(middles)
-        corners = other[which]
-        normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
-        side = np.einsum("ij,ij->i", middles - corners[:, 0], normals)
-        return np.where(side < 0, -away, away)
+    def __init__(self, other: Floats) -> None:
+        self._other, self._tree = other, TriangleTree(other)
 
-    return _by_slices(len(patches.faces), told, across)
+    def __call__(self, patches: Patches, told: Told = lambda share: None) -> Floats:
+        def across(some: slice) -> Floats:
+            middles = patches.middles[some]
+            away, which = self._tree.nearest(middles)
+            corners = self._other[which]
+            normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+            side = np.einsum("ij,ij->i", middles - corners[:, 0], normals)
+            return np.where(side < 0, -away, away)
+
+        return _by_slices(len(patches.faces), told, across)
 
 
 def curvature(geometry: Geometry, patches: Patches) -> Floats:

@@ -36,6 +36,12 @@ def check_up(snapshot: Snapshot, geometry: GeometryStore, bodies: set[int] | Non
     return found + [f for f in _between(snapshot, geometry) if bodies is None or int(f.body[1:]) in bodies]
 
 
+def flaw_counts(snapshot: Snapshot, geometry: GeometryStore, bodies: set[int]) -> dict[str, int]:
+    """How many flaws of each kind some bodies have; what is only worth knowing left out."""
+    found = [f for b in sorted(bodies) for f in _of_body(snapshot, geometry, snapshot.bodies[b])]
+    return {code: n for code, n in counts(found).items() if not KINDS[code].note}
+
+
 def _of_body(snapshot: Snapshot, geometry: GeometryStore, body: Body) -> Iterator[Finding]:
     known = geometry.get(body.shape)
     flaws = _LOOKED_AT.get(known)

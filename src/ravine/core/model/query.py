@@ -19,7 +19,8 @@ from ..local.chamfers import chamfer_of
 from ..rigid import IDENTITY, Rigid
 from ..units import LENGTHS
 from .geometry import GeometryStore, Solid
-from .snapshot import Body, Snapshot, text_id
+from .references import resolve
+from .snapshot import Body, Snapshot, split_id, text_id
 
 Vec = tuple[float, float, float]
 PARALLEL = 1e-6  # 1 − |cos|; about 1.4e-3 rad
@@ -27,11 +28,13 @@ PARALLEL = 1e-6  # 1 − |cos|; about 1.4e-3 rad
 
 @dataclass(frozen=True)
 class Scope:
-    """One body in one state: what its faces, edges and vertices look things up in."""
+    """One body in one state: what its faces, edges and vertices look things up in.  node: the place in the tree that
+    they are seen in; None for the first that shows the body."""
 
     snapshot: Snapshot
     geometry: GeometryStore
     body: Body
+    node: int | None = None
 
     @cached_property
     def solid(self) -> Solid:
@@ -44,8 +47,8 @@ class Scope:
 
     @cached_property
     def matrix(self) -> Rigid:
-        found = self.snapshot.occurrences(self.body.id)
-        return found[0].matrix if found else IDENTITY
+        shown = self.snapshot.occurrences(self.body.id)
+        return next((o.matrix for o in shown if self.node in (None, o.node.id)), IDENTITY)
 
     @property
     def unit(self) -> float:
@@ -202,6 +205,48 @@ class Vertex(_Part):
     @property
     def point(self) -> Vec:
         return self.scope.point(kernel.vertex_point(self.shape))
+
+
+ELEMENTS: dict[str, type[Face | Edge | Vertex]] = {"face": Face, "edge": Edge, "vertex": Vertex}
+
+
+def things_of(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str]) -> list[Face | Edge | Vertex]:
+    """Faces, edges and vertices, each in the place it was picked in (`f12@n5`).  Raises UnknownId."""
+    scopes: dict[tuple[int, int | None], Scope] = {}
+    found: list[Face | Edge | Vertex] = []
+    for ident in ids:
+        kind, number = split_id(ident)
+        body, index = snapshot.owner_of(kind, number)
+        node = resolve(snapshot, ident).node if "@" in ident else None
+        scope = scopes.setdefault((body.id, node), Scope(snapshot, geometry, body, node))
+        found.append(ELEMENTS[kind](scope, index))
+    return found
+
+
+def is_hole(face: Face) -> bool:
+    """The wall of a round hole: hollow, and round all the way at one end at least."""
+    if face.kind != "cylinder" or not face.facts.hollow or face.radius is None:
+        return False
+    full = 2 * math.pi * face.radius
+    return any(e.kind == "circle" and abs(e.length - full) < 1e-6 * full for e in face.edges)
+
+
+def hole_of(edge: Edge) -> Face | None:
+    """The wall of the hole that a round edge is the rim of."""
+    if edge.kind != "circle":
+        return None
+    walls = [f for f in edge.faces if f.kind == "cylinder" and f.facts.hollow]
+    return walls[0] if len(walls) == 1 else None
+
+
+def holes_around(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str]) -> list[str]:
+    """The walls of the holes that picked edges are rims of, with their places; anything else as it is."""
+    found: dict[str, None] = {}
+    for ident in ids:
+        edge = things_of(snapshot, geometry, [ident])[0] if ident[:1] == "e" else None
+        wall = hole_of(edge) if isinstance(edge, Edge) else None
+        found[ident if wall is None else wall.id + ident[len(ident.partition("@")[0]) :]] = None
+    return list(found)
 
 
 class FaceSet(list[Face]):

@@ -30,6 +30,15 @@ _SIDES = {
 }
 
 
+NAME = 120  # letters of a name
+
+
+def plain_text(text: str, limit: int | None = None) -> str:
+    """On one line, without what controls how letters run or are shown; cut after `limit` letters with an ellipsis."""
+    found = " ".join("".join(c if c.isprintable() else " " for c in text).split())
+    return found if limit is None or len(found) <= limit else f"{found[: limit - 1]}…"
+
+
 def plural(count: int, word: str) -> str:
     if count == 1:
         return f"1 {word}"
@@ -59,10 +68,18 @@ def describe_faces(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[st
     faces = [query.Face(query.Scope(snapshot, geometry, body), index) for body, index in owners if body.kind != "mesh"]
     if len(faces) < len(ids):
         return plural(len(ids), "face") + of
+    word = word_for(faces)
     if len(faces) == 1:
-        return (_side(faces[0]) or f"a {KIND_WORDS[faces[0].kind]}") + of
+        return (_side(faces[0]) or f"a {word}") + of
+    return plural(len(faces), word) + of
+
+
+def word_for(faces: Sequence[query.Face]) -> str:
+    """What each of them is: a hole, a flat face, or just a face where they differ."""
     kinds = {f.kind for f in faces}
-    return plural(len(faces), KIND_WORDS[kinds.pop()] if len(kinds) == 1 else "face") + of
+    if kinds == {"cylinder"} and all(query.is_hole(f) for f in faces[:200]):
+        return "hole"
+    return KIND_WORDS[kinds.pop()] if len(kinds) == 1 else "face"
 
 
 def describe_nodes(snapshot: Snapshot, ids: Sequence[str]) -> str:

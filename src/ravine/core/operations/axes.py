@@ -118,6 +118,13 @@ def face_normal(work: Work, face: Reference) -> Floats:
     return face_middle(work, face)[1]
 
 
+def axes_beside(work: Work, face: Reference) -> list[str]:
+    """x, y and z by how square they are to a face's axis or normal, the squarest first: a feature moves and is repeated
+    in the face that it stands on."""
+    way = face_normal(work, face)
+    return sorted("xyz", key=lambda word: round(abs(float(way @ np.array(MODEL_AXES[word]))), 9))
+
+
 def axis_line(work: Work, ident: Reference) -> tuple[Floats, Floats]:
     """Point and unit direction, model coordinates, of a line of a sketch, an edge or a round face."""
     kind = ident.kind

@@ -54,8 +54,17 @@ class Drill(Operation):
     def handle(self, work: Work) -> Handle | None:
         _, spot = self._spot(work)
         matrix = self.face[0].matrix
-        start = spot.origin - self.across * spot.across
-        return Handle("across", matrix.point(start.tolist()), matrix.direction(triple(spot.across)))
+        start = spot.origin - self.across * spot.across - self.up * spot.up
+        across, up = (matrix.direction(triple(way)) for way in (spot.across, spot.up))
+        return Handle("across", matrix.point(start.tolist()), across, beside=(("up", up),))
+
+    def from_start(self, work: Work, place: Sequence[float]) -> tuple[float, float]:
+        """Across and up to a place (mm in the model), whole steps of about a hundredth of the body."""
+        body, spot = self._spot(work)
+        way = vector(self.face[0].matrix.inverse.point(tuple(place))) - spot.origin
+        step = 10.0 ** math.floor(math.log10(work.geometry.solid(body.shape).rough_box.diagonal / 50))
+        across, up = (round(float(way @ along) / step) * step for along in (spot.across, spot.up))
+        return across, up
 
     def do(self, work: Work) -> Outcome:
         body, spot = self._spot(work)

@@ -27,7 +27,7 @@ from ..model.derive import blank_ids, reshape_body
 from ..model.geometry import Solid
 from ..model.snapshot import Body, Node, Snapshot
 from ..model.trimesh_body import TriangleMesh
-from ..model.words import plural
+from ..model.words import NAME, plain_text, plural
 from ..rigid import IDENTITY, Rigid
 from ..sketch.drawing import Pen
 from ..sketch.entities import Picture, Sketch
@@ -62,7 +62,8 @@ class ImportFile(Operation):
         name = self.title_of_file()
         kind = formats.sniff(self.path, name)
         found = formats.reader(kind)(self.path, formats.ReadOptions(self.units), work.progress)
-        stem = os.path.splitext(name)[0]
+        stem = plain_text(os.path.splitext(name)[0], NAME) or "Part"
+        _with_plain_names(found, stem)
         if len(found.roots) == 1 and (kind not in ("step", "iges", "idf") or _says_nothing(found.roots[0].name)):
             _named_after(found, stem)  # not after the passing file that was read
         if self.tree == "one":
@@ -126,6 +127,23 @@ class ImportFile(Operation):
 def _says_nothing(name: str) -> bool:
     """Whether it is what writers put where nobody gave a name."""
     return bool(re.fullmatch(NO_NAMES, name.strip(), re.IGNORECASE))
+
+
+def _with_plain_names(found: formats.Imported, stem: str) -> None:
+    """Names come from strangers: on one line, no longer than a name is, nothing that turns letters round."""
+
+    def visit(nodes: list[ReadNode]) -> None:
+        for node in nodes:
+            node.name = plain_text(node.name, NAME) or stem
+            node.attributes = {plain_text(k, NAME): plain_text(v, 4 * NAME) for k, v in node.attributes.items()}
+            visit(node.children)
+
+    visit(found.roots)
+    for number, part in enumerate(found.parts):
+        if isinstance(part, ReadPart):
+            found.parts[number] = replace(part, name=plain_text(part.name, NAME) or stem)
+        else:
+            found.parts[number] = (plain_text(part[0], NAME) or stem, part[1])
 
 
 def _named_after(found: formats.Imported, stem: str) -> None:

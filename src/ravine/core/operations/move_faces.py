@@ -15,7 +15,7 @@ from ..model.geometry import Solid
 from ..model.references import Reference
 from ..model.snapshot import Body, Snapshot
 from ..rigid import Rigid
-from .axes import Placing, face_middle, face_normal, placing
+from .axes import Placing, axes_beside, face_middle, face_normal, placing
 from .blend_suppression import reshaped_with_blends_suppressed
 from .facts import change_facts
 from .followers import Followed
@@ -83,6 +83,14 @@ class MoveFaces(Operation):
         except LocalFailure as failure:
             raise refusal(work, body, failure, "faces") from None
         return plant(work, snapshot, body, parts, [motion])
+
+
+def usual_direction(work: Work, face: Reference) -> str:
+    """A feature goes sideways, a face that belongs to none square to itself."""
+    body, index = face.owner
+    solid = work.geometry.solid(body.shape)
+    round_about = solid.topology.surface(index).kind != "plane"
+    return axes_beside(work, face)[0] if round_about or len(reach(solid, [index], "feature")) > 1 else "normal"
 
 
 def moved_feature(

@@ -34,8 +34,11 @@ class PatternRows(Operation):
     pitch: float | None = None
 
     def handle(self, work: Work) -> Handle | None:
-        direction = direction_of(work, self.along, self.axis, self.faces[0])
-        return Handle("step", triple(face_middle(work, self.faces[0])[0]), triple(direction))
+        middle = triple(face_middle(work, self.faces[0])[0])
+        if self.axis:
+            return Handle("step", middle, triple(direction_of(work, self.along, self.axis)))
+        ways = {word: triple(direction_of(work, word, None, self.faces[0])) for word in ("x", "y", "z", "normal")}
+        return Handle("step", middle, ways[self.along], ways=ways, choice="along")
 
     def do(self, work: Work) -> Outcome:
         if self.rows > 1 and not self.pitch:

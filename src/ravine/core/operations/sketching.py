@@ -97,7 +97,7 @@ def mirrored(sketch: Sketch, curves: Sequence[int], line: Reference, ids: Iterat
         raise EditError(f"a mirror is a straight line; {line} is a {mirror.kind}", [line], field="line")
     pen = Pen(sketch, ids)
     copy(pen, [sketch.curve(c) for c in curves], about(*sketch.places(mirror)), mirror)
-    return _settled(pen.sketch)
+    return settled(pen.sketch)
 
 
 def constraint_words(sketch: Sketch, rule: Constraint) -> str:
@@ -111,7 +111,7 @@ def constraint_words(sketch: Sketch, rule: Constraint) -> str:
     return f"{names} {size} {kind.words}"
 
 
-def _settled(sketch: Sketch) -> Sketch:
+def settled(sketch: Sketch) -> Sketch:
     solved = solve(sketch)
     if not solved.holds:
         raise EditError("the rules of the sketch do not hold with the copies", field="curves")

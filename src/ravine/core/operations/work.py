@@ -85,13 +85,15 @@ class Climb:
 
 @dataclass
 class Work:
-    """What an operation works on.  climbs: what was tried so far, filled by the ladder."""
+    """What an operation works on.  climbs: what was tried so far, filled by the ladder; pointed: the place (mm in the
+    model) where the hand touched what is picked, None where nothing did."""
 
     snapshot: Snapshot
     geometry: GeometryStore
     progress: Progress = _silent
     mode: Mode = Mode.COMMIT
     climbs: list[Climb] = dataclasses.field(default_factory=list)
+    pointed: tuple[float, float, float] | None = None
 
 
 @dataclass(frozen=True)
@@ -110,9 +112,10 @@ class Handle:
     """What the view lets the hand pull: a ruled wire through `origin` along `direction` (model coordinates, mm)
     whose bead is the value of one length field.  With an `arm` it turns instead: a ruled arc about that line, from
     the point at origin + arm, whose bead is an angle.  `ghost` names the faces to draw moved while the exact preview
-    is worked out.  With `ways` (x, y, z and perhaps more) there are three wires and three arcs to choose from: the
-    direction for each value of the field `choice`; `turn` is the field of the angle, and `set_on` the field that takes
-    what it is dropped on."""
+    is worked out.  With `ways` (x, y, z and perhaps more) there are three wires to choose from: the direction for each
+    value of the field `choice`; with `turn`, the field of an angle, three arcs, too; `set_on` is the field that takes
+    what it is dropped on.  `beside`: other length fields, each with the direction it counts in; `origin` is where all
+    of them are zero."""
 
     field: str
     origin: tuple[float, float, float]
@@ -123,6 +126,7 @@ class Handle:
     choice: str = ""
     turn: str = ""
     set_on: str = ""
+    beside: tuple[tuple[str, tuple[float, float, float]], ...] = ()
 
 
 class Operation:

@@ -237,6 +237,7 @@ SIZES: dict[str, tuple[str, ...]] = {
     "radius": ("radius",),
     "diameter": ("diameter",),
 }
+SIZE_WORDS = {kind: f"distance {kind}" if kind in ("across", "upwards") else kind for kind in SIZES}
 
 
 def part_kind(sketch: Sketch, number: int) -> str:

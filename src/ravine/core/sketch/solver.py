@@ -274,7 +274,8 @@ def freedom(sketch: Sketch) -> Freedom:
     degrees, loose = 0, np.zeros(len(x), bool)
     nulls: dict[int, Floats] = {}
     needless: list[int] = []
-    for columns, rows in _parts(slopes, len(x)):
+    part_of: dict[int, int] = {}
+    for number, (columns, rows) in enumerate(_parts(slopes, len(x))):
         columns = [c for c in columns if c not in fixed]
         if not columns:
             continue
@@ -286,25 +287,20 @@ def freedom(sketch: Sketch) -> Freedom:
         moves = np.abs(null).max(axis=0, initial=0.0) > 1e-7
         for k, column in enumerate(columns):
             loose[column] = moves[k]
-            nulls[column] = null[:, k]
+            nulls[column], part_of[column] = null[:, k], number
         spare = left[:, rank:]
         if spare.shape[1]:
             involved = np.abs(spare).max(axis=1) > 1e-7
             needless += [system.owners[r] for r, yes in zip(rows, involved, strict=True) if yes]
     of = {}
     for number in [*sketch.points, *sketch.curves]:
-        own = [c for c in layout.own(number) if loose[c]]
-        if _alike(own, nulls):
-            of[number] = int(np.linalg.matrix_rank(np.array([nulls[c] for c in own]), tol=1e-7))
-        else:
-            of[number] = len(own)
+        together: dict[int, list[Floats]] = {}
+        for c in layout.own(number):
+            if loose[c]:
+                together.setdefault(part_of[c], []).append(nulls[c])
+        of[number] = sum(int(np.linalg.matrix_rank(np.array(rows), tol=1e-7)) for rows in together.values())
     known = set(sketch.constraints)
     return Freedom(degrees, of, tuple(dict.fromkeys(n for n in needless if n in known)))
-
-
-def _alike(own: list[int], nulls: Mapping[int, Floats]) -> bool:
-    """Whether the columns belong to one part of the sketch, so that their null vectors can be compared."""
-    return bool(own) and len({len(nulls[c]) for c in own}) == 1
 
 
 def _parts(slopes: Any, count: int) -> list[tuple[list[int], list[int]]]:

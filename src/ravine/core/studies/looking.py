@@ -6,7 +6,8 @@ from dataclasses import asdict
 from typing import Any
 
 from ..edits.declared import field
-from ..edits.fields import DataField, IdsField, TextField
+from ..edits.fields import DataField, FlagField, IdsField, TextField
+from ..edits.first import in_order
 from ..edits.registry import offered
 from ..errors import EditError
 from ..model.snapshot import split_id, text_id
@@ -24,16 +25,19 @@ class Mesh(Study):
     keeps = False  # pages keep it by its address
 
     body: str = field(BODY)
+    fine: bool = field(FlagField("fine", "As it is looked at from near; meshes have no finer form.", default=False))
 
     def run(self, work: Work) -> bytes:
-        return packet.pack(work.geometry.get(work.snapshot.body(split_id(self.body)[1]).shape))
+        found = work.geometry.get(work.snapshot.body(split_id(self.body)[1]).shape)
+        return packet.pack_fine(found) if self.fine else packet.pack(found)
 
 
 @study
 class Describe(Study):
     name = "describe"
     help = (
-        "What is picked, in words and figures: subject, rest, rows, what kind of pick it is, and the edits it offers."
+        "What is picked, in words and figures: subject, rest, rows, what kind of pick it is, and the edits it offers "
+        "with their digits, 0 for none."
     )
 
     picked: tuple[str, ...] = field(IdsField("the pick", "Ids of one kind; none for the whole model.", default=()))
@@ -41,13 +45,12 @@ class Describe(Study):
 
     def run(self, work: Work) -> dict[str, Any]:
         found = describe.describe_pick(work.snapshot, work.geometry, self.picked)
-        actions = [cls.name for cls in offered(found.summary, self.stage)]
         return {
             "subject": found.subject,
             "rest": found.rest,
             "rows": found.rows,
             "summary": found.summary.to_json(),
-            "actions": actions,
+            "actions": in_order(found.summary, offered(found.summary, self.stage)),
         }
 
 

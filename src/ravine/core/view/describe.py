@@ -9,17 +9,16 @@ from ..edits.base import PickSummary
 from ..model.geometry import GeometryStore, Solid
 from ..model.materials import mass_kg
 from ..model.measure import measure_body, volume_mm3
-from ..model.query import Edge, Face, Scope, Vertex
+from ..model.query import ELEMENTS, Edge, Face, Scope, Vertex, hole_of, things_of
 from ..model.separation import between
 from ..model.snapshot import Body, Snapshot, split_id
-from ..model.words import KIND_WORDS, describe_nodes, plural
+from ..model.words import describe_nodes, plural, word_for
 from ..tolerances import TOUCHING
 from ..units import LENGTHS, format_angle, format_area, format_length, format_mass, format_volume
 from .describe_mesh import describe_mesh_faces
 from .describe_sketch import describe_sketch_pick
 from .description import Description
 
-ELEMENTS: dict[str, type[Face | Edge | Vertex]] = {"face": Face, "edge": Edge, "vertex": Vertex}
 _EDGE_WORDS = {"line": "straight edge", "circle": "round edge", "ellipse": "elliptic edge", "spline": "curved edge"}
 _AXES = {(1, 0, 0): "X", (0, 1, 0): "Y", (0, 0, 1): "Z"}
 
@@ -38,15 +37,14 @@ def describe_pick(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str
     if kind in ("sketch", "point", "curve", "rule", "area"):
         return describe_sketch_pick(snapshot, ids)
     owners = [snapshot.owner_of(kind, split_id(i)[1]) for i in ids]
-    scopes = {body.id: Scope(snapshot, geometry, body) for body, _ in owners}
     locked = any(body.locked for body, _ in owners)
     names = list(dict.fromkeys(body.name for body, _ in owners))
     of = f"of {names[0]}" if len(names) == 1 else f"of {len(names)} bodies"
     if any(body.kind == "mesh" for body, _ in owners):
         return describe_mesh_faces(snapshot, geometry, owners, of)
-    element = ELEMENTS[kind]
-    found = [element(scopes[body.id], index) for body, index in owners]
-    summary = PickSummary(kind, len(ids), frozenset(), locked)
+    found = things_of(snapshot, geometry, ids)
+    rims = kind == "edge" and all(isinstance(e, Edge) and hole_of(e) for e in found)
+    summary = PickSummary(kind, len(ids), frozenset(), locked, rims=rims)
     if kind == "face":
         told = _faces(snapshot, found, of, locked)  # type: ignore[arg-type]
     elif kind == "edge":
@@ -63,7 +61,7 @@ def _mixed(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str]) -> D
     summary = PickSummary("mixed", len(ids), frozenset(), locked)
     if any(body.kind == "mesh" for _, body, _ in owners):
         return Description(plural(len(ids), "thing"), "some of a mesh.", (), summary)
-    found = [ELEMENTS[kind](Scope(snapshot, geometry, body), index) for kind, body, index in owners]
+    found = things_of(snapshot, geometry, ids)
     counts = [(k, sum(kind == k for kind, _, _ in owners)) for k in ELEMENTS]
     words = " and ".join(plural(n, {"vertex": "corner"}.get(k, k)) for k, n in counts if n)
     rows = _between(snapshot, found) if len(found) == 2 else []
@@ -112,12 +110,12 @@ def _faces(snapshot: Snapshot, faces: list[Face], of: str, locked: bool) -> Desc
     patterned = any(snapshot.pattern_of(split_id(f.id)[1]) for f in faces[:50])
     surface = any(f.scope.body.kind == "surface" for f in faces)
     widths = {f.chamfer_widths for f in faces[:50]}
-    summary = PickSummary(
-        "face", len(faces), kinds, locked, patterned=patterned, surface=surface, chamfers=None not in widths
-    )
-    word = KIND_WORDS[next(iter(kinds))] if len(kinds) == 1 else "face"
+    hollow = {f.facts.hollow for f in faces}
+    summary = PickSummary("face", len(faces), kinds, locked, patterned=patterned, surface=surface,
+                          chamfers=None not in widths, hollow=hollow == {True})  # fmt: skip
+    word = word_for(faces)
     rest = [of]
-    rows = [("Area", format_area(sum(f.area for f in faces) * unit**2, units))]
+    rows: list[tuple[str, str]] = []
     first = faces[0]
     if kinds == {"plane"}:
         if len(faces) > 1 and _coplanar(faces):
@@ -128,30 +126,26 @@ def _faces(snapshot: Snapshot, faces: list[Face], of: str, locked: bool) -> Desc
         if len(faces) == 1:
             opposite = _to_opposite(first)
             rows.append(("To opposite", format_length(opposite * unit, units) if opposite else "nothing opposite"))
-        alike = sum(
-            1
-            for other in _all_faces(first)
-            if other.kind == "plane" and other.id not in {f.id for f in faces} and _coplanar([first, other])
-        )
-        rows.append(("Also coplanar", str(alike) if alike else "none"))
     elif len(kinds) == 1 and first.radius is not None:
         radii = {round(f.radius * unit, 6) for f in faces if f.radius is not None}
         if len(radii) == 1:
             radius = radii.pop()
             label = "Minor radius" if first.kind == "torus" else "Radius"
-            rows.append((label, format_length(radius, units)))
             if first.kind in ("cylinder", "sphere"):
                 rows.append(("Diameter", f"Ø {format_length(2 * radius, units)}"))
-        hollow = {f.facts.hollow for f in faces}
+            rows.append((label, format_length(radius, units)))
         if len(hollow) == 1:
-            rest.append("hollow" if hollow.pop() else "outer")
+            rest.append("hollow" if summary.hollow else "outer")
         axis = _axis_word(first.axis[1]) if first.axis else None
         if axis and first.kind != "sphere":
             rest.append(f"axis along {axis}")
     if summary.chamfers and len(widths) == 1:
         sides = dict.fromkeys(format_length(w * unit, units) for w in first.chamfer_widths or ())
         rows.append(("Chamfer", " by ".join(sides)))
-    rows.insert(1, ("Perimeter", format_length(_rim(faces) * unit, units)))
+    rows.append(("Area", format_area(sum(f.area for f in faces) * unit**2, units)))
+    rows.append(("Perimeter", format_length(_rim(faces) * unit, units)))
+    if kinds == {"plane"}:
+        rows.append(("Also coplanar", _coplanar_others(faces)))
     if len(faces) == 1:
         neighbours, tangent = len(first.neighbours), len(first.tangent_neighbours)
         rows.append(("Neighbours", f"{neighbours}, {tangent} tangent" if tangent else str(neighbours)))
@@ -185,6 +179,14 @@ def _coplanar(faces: list[Face]) -> bool:
         if abs(gap) > 1e-6:
             return False
     return True
+
+
+def _coplanar_others(faces: list[Face]) -> str:
+    """How many more of the body lie in the plane of the first."""
+    known = {f.id for f in faces}
+    others = (f for f in _all_faces(faces[0]) if f.kind == "plane" and f.id not in known)
+    count = sum(1 for other in others if _coplanar([faces[0], other]))
+    return str(count) if count else "none"
 
 
 def _to_opposite(face: Face) -> float | None:

@@ -7,14 +7,14 @@ from dataclasses import dataclass
 
 from ..errors import RavineError
 from ..model.geometry import GeometryStore, Solid
-from ..model.query import Edge, Face, Scope, Vertex
+from ..model.query import ELEMENTS, Edge, Face, Vertex, things_of
 from ..model.separation import between
 from ..model.snapshot import Snapshot, split_id
 from ..section.cut import section_plane
 from ..section.exact import figures_of
 from ..section.width import width_at
 from ..units import LENGTHS, format_length
-from .describe import ELEMENTS, describe_pick
+from .describe import describe_pick
 
 Vec = tuple[float, float, float]
 
@@ -59,16 +59,13 @@ def width_pin(snapshot: Snapshot, geometry: GeometryStore, plane: Sequence[float
 
 
 def _ends(snapshot: Snapshot, geometry: GeometryStore, picked: Sequence[str]) -> tuple[Vec, Vec] | None:
-    things: list[Face | Edge | Vertex] = []
     unit = LENGTHS[snapshot.units]
-    for ident in picked:
-        kind, number = split_id(ident)
-        if kind == "node":
-            return _middle_of(snapshot, geometry, number)
-        if kind not in ELEMENTS:
-            return None
-        body, index = snapshot.owner_of(kind, number)
-        things.append(ELEMENTS[kind](Scope(snapshot, geometry, body), index))
+    kinds = [split_id(ident) for ident in picked]
+    if kinds[0][0] == "node":
+        return _middle_of(snapshot, geometry, kinds[0][1])
+    if any(kind not in ELEMENTS for kind, _ in kinds):
+        return None
+    things = things_of(snapshot, geometry, picked)
     if len(things) == 2 and (found := between(*things)):
         a, b = (tuple(v * unit for v in place) for place in found.places)
         return a, b  # type: ignore[return-value]

@@ -17,6 +17,7 @@ from ..registry import edit
 class Lock(Edit):
     name = "lock"
     title = "Lock or unlock"
+    also = ("ground", "protect")
     sentence = "Set {parts} {state}"
     past = "Set {parts} {state}"
     help = "A locked part can be measured, referenced and used as a cutter, but no edit changes it."

@@ -17,6 +17,7 @@ from ..registry import edit
 class MoveBody(Edit):
     name = "move body"
     title = "Move, turn or copy"
+    also = ("move part", "rotate", "position")
     sentence = "{way} {parts} along {along} of {axis} by {distance} until {until}, turning {angle} about it"
     past = "Moved {parts}"
     help = (

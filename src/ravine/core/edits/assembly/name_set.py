@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from ...errors import EditError
 from ...model.references import Reference
-from ...model.words import plural
-from ...operations.work import Fact, Outcome, Work
+from ...operations import name_set
+from ...operations.work import Outcome, Work
 from .. import drawings
 from ..base import Edit, PickSummary
 from ..declared import field
@@ -19,6 +18,7 @@ from ..registry import edit
 class NameSet(Edit):
     name = "name set"
     title = "Keep as a set"
+    also = ("group", "selection set")
     sentence = "{way} {things} as the set {called}"
     past = "Kept {things} as the set {called}"
     help = (
@@ -55,18 +55,4 @@ class NameSet(Edit):
         return f"{verb} {things} {link} the set {self.called}"
 
     def apply(self, work: Work) -> Outcome:
-        sets = dict(work.snapshot.sets)
-        if self.way in ("add", "forget") and self.called not in sets:
-            known = ", ".join(sets) or "none yet"
-            raise EditError(
-                f"there is no set “{self.called}” ({known})", field="called", nearest=next(iter(sets), None)
-            )
-        if self.way == "forget":
-            del sets[self.called]
-            return Outcome(work.snapshot.with_sets(sets))
-        if not self.things:
-            raise EditError("pick what goes into the set first", field="things")
-        before = work.snapshot.set_left(self.called) if self.way == "add" else ()
-        sets[self.called] = tuple(dict.fromkeys((*before, *self.things)))
-        count = len(sets[self.called])
-        return Outcome(work.snapshot.with_sets(sets), (Fact("things", "set of", plural(count, "thing")),))
+        return self.done_by(name_set.NameSet, work)

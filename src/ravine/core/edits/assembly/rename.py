@@ -17,6 +17,7 @@ from ..registry import edit
 class Rename(Edit):
     name = "rename"
     title = "Rename"
+    also = ("name", "title")
     sentence = "Rename {part} to {to}"
     past = "Renamed {part} to {to}"
     help = "Gives a part or group another name.  A part used in several places is renamed in all of them."

@@ -16,6 +16,7 @@ from ..registry import edit
 class RepeatParts(Edit):
     name = "repeat parts"
     title = "Repeat in rows"
+    also = ("array parts", "duplicate")
     sentence = "Repeat {parts} {count} times along {along} every {step}"
     past = "Repeated {parts} {count} times along {along} every {step}"
     help = "Puts more of the same part beside it, in a row.  They share one body: an edit on one shows on all."
@@ -44,6 +45,7 @@ class RepeatParts(Edit):
 class RepeatPartsAround(Edit):
     name = "repeat parts around"
     title = "Repeat around"
+    also = ("polar parts",)
     sentence = "Repeat {parts} {count} times around {axis} every {angle}"
     past = "Repeated {parts} {count} times around {axis}"
     help = (

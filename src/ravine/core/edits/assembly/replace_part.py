@@ -15,6 +15,7 @@ from ..registry import edit
 class ReplacePart(Edit):
     name = "replace"
     title = "Replace by a newer one"
+    also = ("swap", "exchange")
     sentence = "Replace {part} by {newer} , matching within {near}"
     past = "Replaced {part} by {newer}"
     help = (

@@ -15,6 +15,7 @@ from ..registry import edit
 class CheckUp(Edit):
     name = "check up"
     title = "Save the check-up"
+    also = ("inspect", "analyse", "diagnose")
     sentence = "Save the check-up of {parts} as {format}"
     past = "Saved the check-up of {parts} as {format}"
     help = (

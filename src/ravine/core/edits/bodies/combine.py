@@ -19,6 +19,7 @@ from ..registry import edit
 class Combine(Edit):
     name = "combine"
     title = "Unite, cut or intersect"
+    also = ("unite", "join", "subtract", "cut", "intersect", "boolean", "add")
     sentence = "{way} {part} with {tools} {after} , dropping {drop}"
     past = "Combined {part} with {tools}"
     help = (

@@ -15,6 +15,7 @@ from ..registry import edit
 class DeleteBody(Edit):
     name = "delete body"
     title = "Delete"
+    also = ("delete part", "discard")
     sentence = "Delete {parts}"
     past = "Deleted {parts}"
     help = "Takes parts or groups out of the model.  Other places that show the same part keep it."

@@ -15,6 +15,7 @@ from ..registry import edit
 class Mirror(Edit):
     name = "mirror"
     title = "Mirror"
+    also = ("reflect", "symmetry")
     sentence = "Mirror {parts} across {face} or square to {along} at {height}, {result}"
     past = "Mirrored {parts}"
     doing = "Mirroring {parts}"

@@ -15,6 +15,7 @@ from ..registry import edit
 class Scale(Edit):
     name = "scale"
     title = "Scale"
+    also = ("enlarge", "shrink")
     sentence = "Scale {parts} by {factor} about {centre}"
     past = "Scaled {parts} by {factor}"
     help = "Makes solids larger or smaller evenly: a shrink allowance of 1.005, inches read as millimetres by 25.4."

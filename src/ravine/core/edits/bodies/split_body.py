@@ -16,6 +16,7 @@ from ..registry import edit
 class SplitBody(Edit):
     name = "split"
     title = "Split"
+    also = ("cut off", "divide", "slice")
     sentence = "Split {parts} by {face} or square to {along} at {height} , dropping {drop}"
     past = "Split {parts}"
     doing = "Splitting {parts}"

@@ -15,6 +15,7 @@ from ..registry import edit
 class Stitch(Edit):
     name = "stitch"
     title = "Stitch"
+    also = ("sew", "knit")
     sentence = "Stitch {parts} where borders run within {tolerance}"
     past = "Stitched {parts} within {tolerance}"
     help = (

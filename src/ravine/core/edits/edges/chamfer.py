@@ -16,6 +16,7 @@ from ..registry import edit
 class Chamfer(Edit):
     name = "chamfer"
     title = "Chamfer"
+    also = ("bevel",)
     sentence = "Chamfer {edges} by {size} and {second} or at {angle}, measured on {side}, {run}"
     past = "Chamfered {edges} by {size}"
     doing = "Chamfering {edges} by {size}"

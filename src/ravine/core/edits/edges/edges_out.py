@@ -15,6 +15,7 @@ from ..registry import edit
 class EdgesOut(Edit):
     name = "edges out"
     title = "Pull edges out"
+    also = ("extend surface", "extrude edge")
     sentence = "Pull {edges} out by {distance} along {along} or {axis}"
     past = "Pulled {edges} out by {distance}"
     help = (

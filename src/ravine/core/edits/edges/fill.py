@@ -15,6 +15,7 @@ from ..registry import edit
 class Fill(Edit):
     name = "fill"
     title = "Fill the loop"
+    also = ("patch", "cap")
     sentence = "Fill the loop of {edges}"
     past = "Filled the loop of {edges}"
     doing = "Filling the loop of {edges}"

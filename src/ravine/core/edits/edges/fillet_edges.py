@@ -17,6 +17,7 @@ from ..registry import edit
 class FilletEdges(Edit):
     name = "round"
     title = "Round"
+    also = ("fillet", "blend")
     sentence = "Round {edges} with radius {size}, growing to {end} at the far end, {run}"
     past = "Rounded {edges} with radius {size}"
     doing = "Rounding {edges} with radius {size}"

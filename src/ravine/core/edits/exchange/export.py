@@ -19,6 +19,7 @@ _KINDS = {"step": "STEP", "iges": "IGES", "brep": "kernel B-rep", "stl": "STL", 
 class Export(Edit):
     name = "export"
     title = "Save as a file"
+    also = ("save as", "write", "download")
     sentence = "Save {parts} as {format} in {units}, curves within {tolerance}"
     past = "Saved {parts} as {format}"
     help = (

@@ -16,6 +16,7 @@ from ..registry import edit
 class SaveSection(Edit):
     name = "save section"
     title = "Save the section"
+    also = ("section drawing",)
     sentence = "Save the section at {at} of {parts} as {format} , {hatching}"
     past = "Saved the section at {at} as {format}"
     help = (

@@ -21,6 +21,7 @@ from ..registry import edit
 class SaveSketch(Edit):
     name = "save sketch"
     title = "Save as a drawing"
+    also = ("sketch drawing",)
     sentence = "Save {sketch} as {format}"
     past = "Saved {sketch} as {format}"
     help = "Writes the outlines of a sketch, in mm and without its helpers, as DXF or SVG.  Text goes as outlines."

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from ...model.holes import SCREWS
 from ...model.references import Reference
 from ...operations import drill
@@ -16,6 +18,7 @@ from ..registry import edit
 class Drill(Edit):
     name = "drill"
     title = "Drill a hole"
+    also = ("hole", "counterbore", "countersink", "tap", "bore")
     sentence = (
         "Drill a {kind} hole for {screw} in {fit} fit, diameter {diameter}, into {face} at {across} across and {up} up "
         "from {start}, depth {depth}"
@@ -25,7 +28,8 @@ class Drill(Edit):
     help = (
         "Cuts a standard hole square to a flat face: clearance by ISO 273, tapping drill, counterbore for socket "
         "screws, countersink, in metric and inch sizes.  Without a depth it goes through; a blind one ends in a "
-        "drill point.  Start from the middle of the face, a corner, or the centre of a round edge."
+        "drill point.  It stands where the face was clicked, counted from its middle, a corner, or the "
+        "centre of a round edge."
     )
     offered_for = "face"
     stages = ("Shape",)
@@ -67,6 +71,15 @@ class Drill(Edit):
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
         return super().offers(pick) and pick.count == 1 and pick.face_kinds == {"plane"}
+
+    @classmethod
+    def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict[str, Any]:
+        """Where the face was clicked."""
+        values = super().suggest(work, picked)
+        if work.pointed is None or not picked:
+            return values
+        across, up = drill.Drill(face=picked[:1]).from_start(work, work.pointed)
+        return {**values, "across": f"{across:.6g} mm", "up": f"{up:.6g} mm"}
 
     def told(self, context: Context) -> str:
         if self.kind == "plain":

@@ -15,6 +15,7 @@ from ..registry import edit
 class GiveBackPart(Edit):
     name = "give back"
     title = "Give back part of a round"
+    also = ("unround", "trim fillet")
     sentence = "Give back {share} of {face} from {end}"
     past = "Gave back {share} of {face}"
     doing = "Giving back {share} of {face}"

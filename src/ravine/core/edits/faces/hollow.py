@@ -15,6 +15,7 @@ from ..registry import edit
 class Hollow(Edit):
     name = "hollow"
     title = "Hollow out"
+    also = ("shell",)
     sentence = "Hollow out, open at {faces}, with a wall of {thickness}, and of {other} at {thick}"
     past = "Hollowed out to a wall of {thickness}"
     doing = "Hollowing out to a wall of {thickness}"

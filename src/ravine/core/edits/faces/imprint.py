@@ -16,6 +16,7 @@ from ..registry import edit
 class Imprint(Edit):
     name = "imprint"
     title = "Imprint"
+    also = ("scribe", "project area")
     sentence = "Imprint {areas} on the faces they lie on"
     past = "Imprinted {areas}"
     doing = "Imprinting {areas}"

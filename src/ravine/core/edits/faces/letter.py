@@ -17,6 +17,7 @@ from ..registry import edit
 class Letter(Edit):
     name = "letter"
     title = "Lettering"
+    also = ("text", "emboss", "engrave")
     sentence = (
         "Letter {face} with {words} in {font}, {height} high, {way} {depth} , {across} across, {up} up, "
         "turned by {angle}"

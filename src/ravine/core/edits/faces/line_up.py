@@ -17,6 +17,7 @@ ROUND = frozenset({"cylinder", "cone", "torus"})
 class LineUp(Edit):
     name = "line up"
     title = "Line up axes"
+    also = ("align", "coaxial")
     sentence = "Line up the axes of {faces}, {stays} staying, {moving} moving"
     past = "Lined up the axes of {faces}"
     doing = "Lining up the axes of {faces}"

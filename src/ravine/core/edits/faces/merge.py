@@ -15,6 +15,7 @@ from ..registry import edit
 class Merge(Edit):
     name = "merge"
     title = "Merge into one face"
+    also = ("join faces",)
     sentence = "Merge {parts} with what continues on the same surface"
     past = "Merged {parts} with what continues on the same surface"
     help = (

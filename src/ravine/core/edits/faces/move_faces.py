@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from ...errors import CannotDo
 from ...model.references import Reference
 from ...operations import followers, move_faces
@@ -18,6 +20,7 @@ from ..registry import edit
 class MoveFaces(Edit):
     name = "move faces"
     title = "Move, turn or copy"
+    also = ("move", "shift", "translate", "copy")
     sentence = (
         "{way} {faces} {extent} along {along} of {axis} by {distance} until {until}, turning {angle} about it, "
         "{chamfers}"
@@ -48,6 +51,13 @@ class MoveFaces(Edit):
     @classmethod
     def idle(cls, work: Work, picked: tuple[Reference, ...]) -> frozenset[str]:
         return followers.no_chamfers(work, picked)
+
+    @classmethod
+    def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict[str, Any]:
+        values = super().suggest(work, picked)
+        if not picked or picked[0].kind != "face" or picked[0].owner[0].kind == "mesh":
+            return values
+        return {**values, "along": move_faces.usual_direction(work, picked[0])}
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:

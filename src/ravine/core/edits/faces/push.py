@@ -22,6 +22,7 @@ from ..registry import edit
 class Push(Edit):
     name = "push"
     title = "Push or pull"
+    also = ("offset face", "pull")
     sentence = (
         "Push {faces} {riders} out by {distance} until {until} on {sides}, {border}, {chamfers}, {touching} what it "
         "touches"

@@ -20,6 +20,7 @@ from ..registry import edit
 class Recount(Edit):
     name = "recount"
     title = "Recount"
+    also = ("change count",)
     sentence = "Recount the pattern of {face} to {count} members in {rows} rows every {step} or {angle}"
     past = "Recounted the pattern of {face} to {count} members"
     doing = "Recounting the pattern of {face}"

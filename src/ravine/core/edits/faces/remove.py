@@ -16,6 +16,7 @@ from ..registry import edit
 class Remove(Edit):
     name = "remove"
     title = "Remove and close up"
+    also = ("delete", "defeature", "fill hole")
     sentence = "Remove {faces} {riders} taking along {extent} and close up the neighbours"
     past = "Removed {faces} and closed up the neighbours"
     doing = "Removing {faces}"

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from ...model.references import Reference
-from ...operations import repeat
+from ...operations import axes, repeat
 from ...operations.work import Handle, Outcome, Work
 from .. import drawings
 from ..base import Edit, PickSummary
@@ -17,6 +19,7 @@ from ..registry import edit
 class PatternRows(Edit):
     name = "pattern"
     title = "Repeat in rows"
+    also = ("array", "linear pattern", "row", "grid")
     sentence = (
         "Repeat {faces} {count} times along {along} of {axis} every {step}, in {rows} rows along {across} every {pitch}"
     )
@@ -46,6 +49,14 @@ class PatternRows(Edit):
     def offers(cls, pick: PickSummary) -> bool:
         return super().offers(pick) and not pick.mesh
 
+    @classmethod
+    def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict[str, Any]:
+        values = super().suggest(work, picked)
+        if not picked or picked[0].kind != "face" or picked[0].owner[0].kind == "mesh":
+            return values
+        along, across, _ = axes.axes_beside(work, picked[0])
+        return {**values, "along": along, "across": across}
+
     def told(self, context: Context) -> str:
         words = f"Repeated {self.word('faces', context)} {self.count} times along "
         words += f"{self.word('axis' if self.axis else 'along', context)} every {self.word('step', context)}"
@@ -64,6 +75,7 @@ class PatternRows(Edit):
 class PatternAround(Edit):
     name = "pattern around"
     title = "Repeat around"
+    also = ("circular pattern", "polar array")
     sentence = "Repeat {faces} {count} times around {axis} every {angle}"
     past = "Repeated {faces} {count} times around {axis}"
     doing = "Repeating {faces}"

@@ -27,6 +27,7 @@ _MEASURES = {
 class Resize(Edit):
     name = "resize"
     title = "Set size"
+    also = ("set size", "set diameter", "set radius")
     sentence = "Set {measure} of {faces} {riders} to {size} or that of {like}, {chamfers}"
     past = "Set {measure} of {faces} to {size}"
     help = (
@@ -77,6 +78,8 @@ class Resize(Edit):
         return found
 
     def told(self, context: Context) -> str:
+        if self.measure == "diameter" and not self.like:
+            return f"Set {self.word('faces', context)} to Ø {self.word('size', context)}"
         words = f"Set {self.word('measure', context)} of {self.word('faces', context)} to "
         return words + (f"that of {self.word('like', context)}" if self.like else self.word("size", context))
 

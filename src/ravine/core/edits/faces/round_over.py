@@ -15,6 +15,7 @@ from ..registry import edit
 class RoundOver(Edit):
     name = "round over"
     title = "Round over fully"
+    also = ("full round",)
     sentence = "Round {faces} over fully, from one neighbour to the other"
     past = "Rounded {faces} over fully"
     doing = "Rounding {faces} over"

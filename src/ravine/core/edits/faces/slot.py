@@ -16,6 +16,7 @@ from ..registry import edit
 class Slot(Edit):
     name = "slot"
     title = "Pull into a slot"
+    also = ("elongate",)
     sentence = "Pull {faces} into a slot along {along} of {axis} over {distance}"
     past = "Pulled {faces} into a slot over {distance}"
     doing = "Pulling {faces} into a slot"

@@ -28,6 +28,7 @@ AT = ("way", "square", "across", "along")
 class SplitFace(Edit):
     name = "split face"
     title = "Split faces"
+    also = ("divide face",)
     sentence = "Split {faces} {way} {tool} at {share}"
     past = "Split {faces} {way} {tool}"
     help = (

@@ -16,6 +16,7 @@ from ..registry import edit
 class Thicken(Edit):
     name = "thicken"
     title = "Thicken"
+    also = ("offset surface",)
     sentence = "Thicken {faces} by {thickness} , {sides}, {way}"
     past = "Thickened {faces} by {thickness}"
     doing = "Thickening {faces} by {thickness}"

@@ -17,6 +17,7 @@ from ..registry import edit
 class Tilt(Edit):
     name = "tilt"
     title = "Tilt"
+    also = ("draft", "taper", "incline")
     sentence = "Tilt {faces} {riders} by {angle} about {axis}, {chamfers}"
     past = "Tilted {faces} by {angle} about {axis}"
     doing = "Tilting {faces} by {angle}"

@@ -15,6 +15,7 @@ from ..registry import edit
 class TurnOver(Edit):
     name = "turn over"
     title = "Turn over"
+    also = ("flip normal", "reverse")
     sentence = "Turn {faces} over"
     past = "Turned {faces} over"
     help = (

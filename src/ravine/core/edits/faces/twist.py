@@ -15,6 +15,7 @@ from ..registry import edit
 class Twist(Edit):
     name = "twist"
     title = "Twist"
+    also = ("torsion",)
     sentence = "Twist {face} by {angle} about {axis}"
     past = "Twisted {face} by {angle}"
     doing = "Twisting {face}"

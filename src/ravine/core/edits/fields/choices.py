@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ...errors import EditError
+from ...model.words import plain_text
 from .base import Context, Field
 
 
@@ -45,7 +46,7 @@ class TextField(Field):
     def read(self, raw: Any, context: Context) -> str:
         if not isinstance(raw, str):
             raise EditError(f"{self.label} takes text")
-        text = " ".join("".join(c if c.isprintable() else " " for c in raw).split())
+        text = plain_text(raw)
         if not text:
             raise EditError(f"{self.label} is empty; give at least one letter")
         if len(text) > self.limit:

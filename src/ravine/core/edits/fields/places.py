@@ -24,6 +24,7 @@ class PlacesField(Field):
     12,5        across and up, from the middle of the sketch's plane
     +40,0       from the place before
     40<30       that far from the place before, in that direction (degrees)
+    60x40       the other corner: so wide and so tall from the place before
     p7          a point that is there
     p7+40,0     off a point that is there
     c9:12,5     on a curve, near that place
@@ -75,6 +76,10 @@ class PlacesField(Field):
             length = self._length(size, context)
             turn = u.parse_angle(angle, decimal_comma=context.decimal_comma)
             return Spot((last[0] + length * math.cos(turn), last[1] + length * math.sin(turn)))
+        if sized := re.fullmatch(r"([^,;x×]+)[x×]([^,;x×]+)", word):
+            if last is None:
+                raise EditError(f"“{word[:30]}” is measured from the place before, and there is none yet")
+            return Spot((last[0] + self._length(sized[1], context), last[1] + self._length(sized[2], context)))
         if word.startswith("+") and last is not None and "," in word:
             dx, dy = self._pair(word[1:], context)
             return Spot((last[0] + dx, last[1] + dy))
@@ -83,7 +88,7 @@ class PlacesField(Field):
     def _pair(self, word: str, context: Context) -> Point2:
         parts = re.split(r"[;,]", word)
         if len(parts) != 2:
-            raise EditError(f"“{word[:30]}” is no place; write it like 12,5 (across, up), +40,0 or 40<30")
+            raise EditError(f"“{word[:30]}” is no place; write it like 12,5 (across, up), +40,0, 60x40 or 40<30")
         return self._length(parts[0], context), self._length(parts[1], context)
 
     def _length(self, text: str, context: Context) -> float:

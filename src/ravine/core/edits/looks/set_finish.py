@@ -53,6 +53,7 @@ def _as_surface(name: str) -> Change:
 class SetFinish(Edit):
     name = "set finish"
     title = "Finish"
+    also = ("appearance", "texture")
     sentence = "Finish {parts} as {surface}"
     past = "Finished {parts} as {surface}"
     help = "Gives whole parts the look of a wood, metal, plastic or paint; faces with a finish of their own keep it."
@@ -71,6 +72,7 @@ class SetFinish(Edit):
 class SetFinishColour(Edit):
     name = "set finish colour"
     title = "Finish colour"
+    also = ("paint", "colour")
     sentence = "Finish {parts} in {colour}"
     past = "Finished {parts} in {colour}"
     help = "Gives whole parts a colour on the surface they have; faces with a finish of their own keep it."
@@ -89,6 +91,7 @@ class SetFinishColour(Edit):
 class SetFaceFinish(Edit):
     name = "set face finish"
     title = "Finish"
+    also = ("face texture",)
     sentence = "Finish {faces} as {surface}"
     past = "Finished {faces} as {surface}"
     help = "Gives single faces a surface that differs from their part's; plain gives them their part's again."
@@ -107,6 +110,7 @@ class SetFaceFinish(Edit):
 class SetFaceFinishColour(Edit):
     name = "set face finish colour"
     title = "Finish colour"
+    also = ("face colour",)
     sentence = "Finish {faces} in {colour}"
     past = "Finished {faces} in {colour}"
     help = "Gives single faces a colour that differs from their part's."

@@ -18,6 +18,7 @@ from ..registry import edit
 class SetMaterial(Edit):
     name = "set material"
     title = "Material"
+    also = ("material", "density")
     sentence = "Make {parts} of {material}"
     past = "Made {parts} of {material}"
     help = "Sets the material, and with it the density that masses are computed from."

@@ -16,6 +16,7 @@ from ..registry import edit
 class MeshToSolid(Edit):
     name = "mesh to solid"
     title = "Make a solid of a mesh"
+    also = ("convert", "solidify")
     sentence = "Make a solid of {parts} from its forms within {deviation}, {place}"
     past = "Made a solid of {parts} from its forms"
     help = (

@@ -17,6 +17,7 @@ from ..registry import edit
 class Recognise(Edit):
     name = "recognise"
     title = "Recognise forms"
+    also = ("segment", "find forms")
     sentence = "Recognise the forms of {parts} within {deviation} as {what}"
     past = "Recognised the forms of {parts}"
     help = (

@@ -17,6 +17,7 @@ from ..registry import edit
 class Decimate(Edit):
     name = "decimate"
     title = "Fewer triangles"
+    also = ("reduce", "simplify mesh")
     sentence = "Keep {share} of the triangles of {parts}"
     past = "Kept {share} of the triangles of {parts}"
     help = (
@@ -43,6 +44,7 @@ class Decimate(Edit):
 class Smooth(Edit):
     name = "smooth"
     title = "Smooth"
+    also = ("relax",)
     sentence = "Smooth {parts} with {rounds} rounds"
     past = "Smoothed {parts} with {rounds} rounds"
     help = "Evens out noise without shrinking the body; open borders stay where they are."

@@ -26,7 +26,8 @@ STANDARD = {
 class NewSketch(Edit):
     name = "sketch"
     title = "Sketch"
-    sentence = "Sketch on {on} or the plane {plane} , {offset} off, turned by {angle} , {count} along the edge"
+    also = ("plane", "new sketch")
+    sentence = "Sketch on {on} the plane {plane} , {offset} off, turned by {angle} , {count} along the edge"
     past = "Began a sketch on {plane}"
     help = (
         "Begins a drawing in a plane: one of the model, a flat face, midway between two parallel faces, through three "
@@ -36,11 +37,12 @@ class NewSketch(Edit):
     )
     stages = ("Bring in", "Shape")
     rank = 26
+    folds = ("on", "offset", "angle", "count")
     drawing = '<path d="M2 13 6 4h12l-4 9z"/><path class="hot" d="M6.5 10.5 9 7l4 2"/>'
 
     on: tuple[Reference, ...] | None = field(
         PickField("what it stands on", "Faces, edges or corners that give the plane.", element="face",
-                also=("edge", "vertex"), maximum=3, changes=False, default=None, empty="nothing picked")
+                also=("edge", "vertex"), maximum=3, changes=False, default=None, empty="a face, edges or corners")
     )  # fmt: skip
     plane: str = field(ChoiceField("the plane", "Of the model, where nothing is picked.", default="xy",
                                options={"xy": "XY", "xz": "XZ", "yz": "YZ"}))  # fmt: skip
@@ -49,6 +51,10 @@ class NewSketch(Edit):
 
     count: int = field(CountField("the count", "Planes evenly along a picked edge, square to it, each with a sketch.",
                             default=1))  # fmt: skip
+
+    @classmethod
+    def idle(cls, work: Work, picked: tuple[Reference, ...]) -> frozenset[str]:
+        return frozenset({"plane"})  # of the model; something else was picked
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:

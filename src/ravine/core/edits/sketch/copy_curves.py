@@ -2,17 +2,12 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Iterator
 from typing import Any
 
-from ...errors import EditError
 from ...model.references import Reference
-from ...operations import sketching
+from ...operations import copy_curves
 from ...operations.work import Outcome, Work
-from ...sketch.copying import along, around, copy
-from ...sketch.drawing import Pen, Spot
-from ...sketch.entities import Curve, Sketch
+from ...sketch.drawing import Spot
 from .. import drawings
 from ..base import Edit, PickSummary
 from ..declared import field
@@ -26,6 +21,7 @@ MANY = 500
 class CopyCurves(Edit):
     name = "copy curves"
     title = "Copy"
+    also = ("duplicate curves", "array curves")
     sentence = "Copy {curves} {way} by {step} around {middle} every {angle} with {count} in all {line}"
     past = "Copied {curves} {way}"
     help = (
@@ -69,34 +65,4 @@ class CopyCurves(Edit):
         return words + f"{'in a row' if self.way == 'row' else 'around'}, {self.count} in all"
 
     def apply(self, work: Work) -> Outcome:
-        sketch = sketching.sketch_of(work.snapshot, self.curves, "curves")
-        curves = [sketch.curve(n) for n in sketching.numbers(self.curves)]
-        if len(curves) * self.count > MANY:
-            raise EditError(f"that makes {len(curves) * self.count} curves; up to {MANY} fit", field="count")
-
-        def copied(ids: Iterator[int]) -> Sketch:
-            if self.way == "mirrored":
-                if not self.line:
-                    raise EditError("pick the line to mirror about", field="line")
-                return sketching.mirrored(sketch, [c.id for c in curves], self.line[0], ids)
-            pen = Pen(sketch, ids)
-            self._copy(pen, curves)
-            return sketching._settled(pen.sketch)
-
-        after = sketching.with_ids(work.snapshot, copied)
-        return Outcome(after, sketching.sketch_facts(after.sketch(sketch.id)))
-
-    def _copy(self, pen: Pen, curves: list[Curve]) -> None:
-        if self.count < 2:
-            raise EditError("a count of 1 leaves just what is there", nearest="2", field="count")
-        if self.way == "row":
-            if not self.step or max(map(abs, self.step[0].place)) < 1e-6:
-                raise EditError("the step from one to the next is still empty", field="step")
-            for k in range(1, self.count):
-                copy(pen, curves, along(self.step[0].place, k))
-            return
-        if not self.middle:
-            raise EditError("the middle they stand around is still empty", field="middle")
-        angle = self.angle if self.angle is not None else 2 * math.pi / self.count
-        for k in range(1, self.count):
-            copy(pen, curves, around(self.middle[0].place, k * angle))
+        return self.done_by(copy_curves.CopyCurves, work)

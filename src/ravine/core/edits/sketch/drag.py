@@ -15,7 +15,8 @@ from ..registry import edit
 @edit
 class Drag(Edit):
     name = "drag"
-    title = "Take along"
+    title = "Drag"
+    also = ("move point",)
     sentence = "Take {what} to {to}"
     past = "Took {what} to {to}"
     help = (

@@ -22,6 +22,7 @@ class Draw(Edit):
     name = "draw"
     keeps_open = ("sketch", "shape", "role", "about")
     title = "Draw"
+    also = ("line", "circle", "rectangle", "arc", "spline")
     sentence = (
         "Draw a {shape} saying {words} in {font} through {places} of size {size} with corners {count} as {role} "
         "in {sketch} , {about}"
@@ -31,6 +32,7 @@ class Draw(Edit):
     offered_for = "sketch"
     stages = ("Shape",)
     rank = 9
+    folds = ("role", "about")
     drawing = '<path d="M2 13h16" stroke-dasharray="1.6 1.4"/><path class="hot" d="M3 11 8 4l5 5 4-6"/>'
 
     sketch: tuple[Reference, ...] = field(PickField("the sketch", "Where to draw.", element="sketch", maximum=1))

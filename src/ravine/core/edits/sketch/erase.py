@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from ...errors import EditError
 from ...model.references import Reference
-from ...operations import formulas, sketching
+from ...operations import erase
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary
 from ..declared import field
@@ -16,6 +15,7 @@ from ..registry import edit
 class Erase(Edit):
     name = "erase"
     title = "Erase"
+    also = ("delete curve",)
     sentence = "Erase {what}"
     past = "Erased {what}"
     help = "Takes curves away, with the rules on them; single rules and dimensions; or a whole sketch."
@@ -34,19 +34,4 @@ class Erase(Edit):
         return pick.kind in ("curve", "rule", "sketch")
 
     def apply(self, work: Work) -> Outcome:
-        snapshot = work.snapshot
-        kinds = {i.kind for i in self.what}
-        if kinds == {"sketch"}:
-            for number in sketching.numbers(self.what):
-                snapshot = snapshot.without_sketch(number)
-            snapshot, lost = formulas.settled_formulas(snapshot)
-            return Outcome(snapshot, (), lost)
-        if "sketch" in kinds:
-            raise EditError("either whole sketches or things in them", self.what, field="what")
-        sketch = sketching.sketch_of(snapshot, self.what, "what")
-        doomed = set(sketching.numbers(self.what))
-        for point in doomed & set(sketch.points):
-            doomed |= {c.id for c in sketch.users(point)}
-        sketch = sketch.without(doomed)
-        snapshot, lost = formulas.settled_formulas(snapshot.with_sketch(sketch))
-        return Outcome(snapshot, sketching.sketch_facts(snapshot.sketch(sketch.id)), lost)
+        return self.done_by(erase.Erase, work)

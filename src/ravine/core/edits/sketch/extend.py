@@ -17,6 +17,7 @@ from ..registry import edit
 class Extend(Edit):
     name = "extend"
     title = "Take on"
+    also = ("lengthen",)
     sentence = "Take {curve} on at the end near {at}"
     past = "Took {curve} on"
     help = "Takes the end of a line or arc that is nearer to the given place on to the next curve that lies ahead."

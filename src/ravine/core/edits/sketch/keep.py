@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-from ...errors import EditError
 from ...model.references import Reference
-from ...operations import sketching
+from ...operations import constrain
 from ...operations.work import Outcome, Work
-from ...sketch.constraints import fit
-from ...sketch.entities import Sketch
 from ..base import Edit, PickSummary
 from ..declared import field
 from ..fields import ChoiceField, PickField
@@ -24,7 +21,8 @@ EACH = ("level", "upright")  # constraints that many picks may take one by one
 @edit
 class Keep(Edit):
     name = "keep"
-    title = "Keep"
+    title = "Constrain"
+    also = ("constrain", "constraint")
     sentence = "Keep {on} {rule}"
     past = "Kept {on} {rule}"
     help = (
@@ -45,32 +43,4 @@ class Keep(Edit):
         return pick.kind in ("curve", "point")
 
     def apply(self, work: Work) -> Outcome:
-        sketch = sketching.sketch_of(work.snapshot, self.on, "on")
-        picked = sketching.numbers(self.on)
-        if self.rule == "fixed":  # a curve is fixed by its points
-            found = (n if n in sketch.points else sketch.curve(n).points for n in picked)
-            groups = [[p] for p in dict.fromkeys(q for n in found for q in ((n,) if isinstance(n, int) else n))]
-        elif self.rule in EACH and not _pair(sketch, picked):
-            groups = [[n] for n in picked]
-        else:
-            groups = _pairs(self.rule, picked)
-        snapshot = work.snapshot
-        for group in groups:
-            form, order = fit(sketch, self.rule, group)
-            same = next((r for r in sketch.constraints.values() if r.kind == form and set(r.on) == set(order)), None)
-            if same is None:
-                sketch, snapshot = sketching.with_constraint(snapshot, sketch, form, order, "rule")
-        if sketch == work.snapshot.sketch(sketch.id):
-            raise EditError("that is a rule of the sketch already", self.on, field="rule")
-        return Outcome(snapshot, sketching.sketch_facts(sketch))
-
-
-def _pair(sketch: Sketch, picked: list[int]) -> bool:
-    return len(picked) == 2 and all(n in sketch.points for n in picked)
-
-
-def _pairs(rule: str, picked: list[int]) -> list[list[int]]:
-    """Several lines are made parallel, equal and so on with the first of them."""
-    if rule in ("parallel", "equal", "in line", "one middle") and len(picked) > 2:
-        return [[picked[0], other] for other in picked[1:]]
-    return [picked]
+        return self.done_by(constrain.Constrain, work)

@@ -4,15 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from ...errors import EditError
 from ...model.references import Reference
-from ...model.words import plural
-from ...operations import sketching
+from ...operations import move_curves
 from ...operations.work import Outcome, Work
-from ...sketch.copying import along, around
 from ...sketch.drawing import Spot
-from ...sketch.entities import Point2, Sketch
-from ...sketch.solver import solve
 from ..base import Edit, PickSummary
 from ..declared import field
 from ..fields import AngleField, PickField, PlacesField
@@ -25,6 +20,7 @@ UPRIGHT = ("level", "upright", "level points", "upright points", "across", "upwa
 class MoveCurves(Edit):
     name = "move curves"
     title = "Move or turn"
+    also = ("rotate curves",)
     sentence = "Move {curves} by {step} and turn them by {angle} around {middle}"
     past = "Moved {curves}"
     help = (
@@ -52,26 +48,4 @@ class MoveCurves(Edit):
         return {"curves": [p for p in picked if p.startswith("c")]}
 
     def apply(self, work: Work) -> Outcome:
-        sketch = sketching.sketch_of(work.snapshot, self.curves, "curves")
-        moved = set(sketching.numbers(self.curves))
-        points = {p for n in moved for p in sketch.curve(n).points}
-        step = self.step[0].place if self.step else (0.0, 0.0)
-        if not self.angle and max(map(abs, step)) < 1e-6:
-            raise EditError("neither a step nor an angle: nothing would move", field="step")
-        turn, shift = around(self._middle(sketch, points), self.angle), along(step, 1)
-        places: dict[int, Point2] = {p: shift(turn(sketch.points[p])) for p in points}
-        freed = []
-        if self.angle:
-            freed = [r.id for r in sketch.constraints.values() if r.kind in UPRIGHT and set(r.on) & (moved | points)]
-        solved = solve(sketch.without(freed).with_points(places), places)
-        if not solved.holds:
-            raise EditError("the rules of the sketch do not let them go there", self.curves, field="curves")
-        count = len(freed)
-        warnings = (f"{plural(count, 'rule')} on level and upright given up",) if count else ()
-        return Outcome(work.snapshot.with_sketch(solved.sketch), sketching.sketch_facts(solved.sketch), warnings)
-
-    def _middle(self, sketch: Sketch, points: set[int]) -> Point2:
-        if self.middle:
-            return self.middle[0].place
-        rows = [sketch.points[p] for p in points]
-        return (sum(x for x, _ in rows) / len(rows), sum(y for _, y in rows) / len(rows))
+        return self.done_by(move_curves.MoveCurves, work)

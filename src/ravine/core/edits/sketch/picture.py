@@ -2,13 +2,9 @@
 
 from __future__ import annotations
 
-import math
-from dataclasses import replace
-
-from ...errors import EditError
 from ...model.references import Reference
-from ...operations import sketching
-from ...operations.work import Fact, Outcome, Work
+from ...operations import lay_picture
+from ...operations.work import Outcome, Work
 from ...sketch.drawing import Spot
 from ..base import Edit, PickSummary
 from ..declared import field
@@ -20,6 +16,7 @@ from ..registry import edit
 class LayPicture(Edit):
     name = "picture"
     title = "Scale the picture"
+    also = ("image", "trace")
     sentence = "{what} the picture of {sketch} so that {places} are {length} apart, shown at {strength}"
     past = "Laid the picture of {sketch}"
     help = (
@@ -54,23 +51,4 @@ class LayPicture(Edit):
         )
 
     def apply(self, work: Work) -> Outcome:
-        sketch = sketching.sketch_of(work.snapshot, self.sketch, "sketch")
-        picture = sketch.picture
-        if picture is None:
-            raise EditError(f"{sketch.name} has no picture; bring a PNG or JPEG file in", self.sketch, field="sketch")
-        if self.what == "drop":
-            return Outcome(work.snapshot.with_sketch(replace(sketch, picture=None)))
-        picture = replace(picture, strength=self.strength)
-        if self.what == "scale":
-            if not self.places or len(self.places) != 2:
-                raise EditError("give two places of the picture", field="places")
-            if self.length is None:
-                raise EditError("the length between the two places is still empty", field="length")
-            a, b = (s.place for s in self.places)
-            if math.dist(a, b) < 1e-6:
-                raise EditError("the two places are the same", field="places")
-            factor = self.length / math.dist(a, b)
-            x, y = (a[k] + factor * (picture.corner[k] - a[k]) for k in (0, 1))
-            picture = replace(picture, corner=(x, y), wide=picture.wide * factor)
-        facts = (Fact("wide", "picture wide", picture.wide, "length"), Fact("tall", "tall", picture.tall, "length"))
-        return Outcome(work.snapshot.with_sketch(replace(sketch, picture=picture)), facts)
+        return self.done_by(lay_picture.LayPicture, work)

@@ -15,6 +15,7 @@ from ..registry import edit
 class Project(Edit):
     name = "project"
     title = "Take into a sketch"
+    also = ("trace edges", "edges into the sketch")
     sentence = "Take {edges} into {sketch} as {role}"
     past = "Took {edges} into {sketch}"
     help = (

@@ -16,6 +16,7 @@ from ..registry import edit
 class SectionCurves(Edit):
     name = "section curves"
     title = "Cut parts with it"
+    also = ("intersect curves",)
     sentence = "Cut {parts} with {sketches} , drawn as {kinds} within {deviation} , leaving out below {shortest}"
     past = "Cut {parts} with {sketches}"
     help = (

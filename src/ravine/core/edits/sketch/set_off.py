@@ -2,14 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from functools import partial
-
 from ...model.references import Reference
-from ...operations import sketching
+from ...operations import offset_curves
 from ...operations.work import Outcome, Work
-from ...sketch.entities import Sketch
-from ...sketch.parallels import close_ends, open_ends, set_off
 from ..base import Edit, PickSummary
 from ..declared import field
 from ..fields import ChoiceField, LengthField, PickField
@@ -19,7 +14,8 @@ from ..registry import edit
 @edit
 class SetOff(Edit):
     name = "set off"
-    title = "Set off"
+    title = "Offset"
+    also = ("offset", "parallel")
     sentence = "Set the chain of {curve} off by {distance} with {corners} corners, {sides} with {ends} ends"
     past = "Set the chain of {curve} off by {distance}"
     help = (
@@ -49,20 +45,4 @@ class SetOff(Edit):
         return pick.kind == "curve" and pick.count == 1
 
     def apply(self, work: Work) -> Outcome:
-        sketch = sketching.sketch_of(work.snapshot, self.curve, "curve")
-        (number,) = sketching.numbers(self.curve)
-        snapshot, made = work.snapshot, []
-        for distance in (self.distance, -self.distance)[: 2 if self.sides == "both" else 1]:
-            known = set(snapshot.sketch(sketch.id).curves)
-            snapshot = sketching.with_ids(
-                snapshot, partial(self._parallel, snapshot.sketch(sketch.id), number, distance)
-            )
-            made.append([c for n, c in snapshot.sketch(sketch.id).curves.items() if n not in known])
-        if self.sides == "both" and self.ends != "open":
-            rims = [open_ends(snapshot.sketch(sketch.id), row) for row in made]
-            close = partial(close_ends, snapshot.sketch(sketch.id), number, rims, self.ends == "round")
-            snapshot = sketching.with_ids(snapshot, close)
-        return Outcome(snapshot, sketching.sketch_facts(snapshot.sketch(sketch.id)))
-
-    def _parallel(self, sketch: Sketch, number: int, distance: float, ids: Iterator[int]) -> Sketch:
-        return set_off(sketch, number, distance, ids, self.corners == "round")[0]
+        return self.done_by(offset_curves.OffsetCurves, work)

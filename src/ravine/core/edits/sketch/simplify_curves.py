@@ -17,6 +17,7 @@ from ..registry import edit
 class SimplifyCurves(Edit):
     name = "simplify curves"
     title = "Simplify"
+    also = ("fit curves",)
     sentence = "Simplify {curves} to {kinds} within {deviation} , leaving out below {shortest}"
     past = "Simplified {curves} within {deviation}"
     help = (

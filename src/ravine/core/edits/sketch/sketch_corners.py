@@ -21,6 +21,7 @@ from ..registry import edit
 class SketchCorners(Edit):
     name = "round corners"
     title = "Round corners"
+    also = ("fillet corner", "chamfer corner")
     sentence = "Round {corners} of the sketch with radius {radius}"
     past = "Rounded {corners} with radius {radius}"
     help = (

@@ -17,6 +17,7 @@ from ..registry import edit
 class Divide(Edit):
     name = "split curve"
     title = "Split the curve"
+    also = ("break",)
     sentence = "Split {curve} at {at}"
     past = "Split {curve}"
     help = (

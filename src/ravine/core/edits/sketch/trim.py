@@ -17,6 +17,7 @@ from ..registry import edit
 class Trim(Edit):
     name = "trim"
     title = "Cut back"
+    also = ("cut back",)
     sentence = "Cut {curve} back at {at}"
     past = "Cut {curve} back"
     help = "Takes away the piece at the given place, from crossing to crossing; all of it where nothing crosses."

@@ -17,6 +17,7 @@ from ..registry import edit
 class Extrude(Edit):
     name = "extrude"
     title = "Extrude"
+    also = ("pull", "pull out")
     sentence = "Extrude {areas} by {distance} or until {until} , {sides}, tapered by {taper}, {way}"
     past = "Extruded {areas} by {distance}"
     help = (
@@ -25,6 +26,7 @@ class Extrude(Edit):
         "matter joins what it touches, makes a part of its own, or is cut out."
     )
     offered_for = "area"
+    uses_up = True
     rank = 7
     drawing = '<path d="M2 14 5 10h9l-3 4z"/><path class="hot" d="M5 10V4h9v6M11 8V3"/>'
     folds = ("until", "sides", "taper")

@@ -16,6 +16,7 @@ from ..registry import edit
 class Loft(Edit):
     name = "loft"
     title = "Loft"
+    also = ("transition", "blend areas")
     sentence = "Loft through {areas} , {walls}, led by {guide} , {way}"
     past = "Lofted through {areas}"
     doing = "Lofting through {areas}"
@@ -25,6 +26,7 @@ class Loft(Edit):
         "A guide, of edges or sketched curves that follow one another, bends the way from the first to the last."
     )
     offered_for = "area"
+    uses_up = True
     rank = 10
     drawing = '<path d="M2 14h10M6 3h5"/><path class="hot" d="M2 14C3 8 6 8 6 3M12 14c0-6-1-6-1-11"/>'
     folds = ("walls", "guide")

@@ -18,6 +18,7 @@ from ..registry import edit
 class Revolve(Edit):
     name = "revolve"
     title = "Revolve"
+    also = ("lathe", "turn", "spin")
     sentence = "Revolve {areas} about {axis} by {angle} , {way}"
     past = "Revolved {areas} by {angle}"
     doing = "Revolving {areas} by {angle}"
@@ -26,6 +27,7 @@ class Revolve(Edit):
         "plane of the sketch and does not run through the areas."
     )
     offered_for = "area"
+    uses_up = True
     rank = 8
     drawing = '<path d="M10 1v14" stroke-dasharray="3 1.4"/><path class="hot" d="M12 5h5v6h-5zM8 5H3v6h5"/>'
 

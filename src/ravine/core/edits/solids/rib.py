@@ -15,6 +15,7 @@ from ..registry import edit
 class Rib(Edit):
     name = "rib"
     title = "Rib"
+    also = ("web", "stiffener")
     sentence = "Make a rib from {curve} to the matter on {side} , {thickness} thick"
     past = "Made a rib from {curve}, {thickness} thick"
     doing = "Making a rib from {curve}"
@@ -23,6 +24,7 @@ class Rib(Edit):
         "lies half to each side of the plane.  Ends that stop short of a wall run on to it."
     )
     offered_for = "curve"
+    uses_up = True
     rank = 18
     drawing = '<path d="M3 2v12h14"/><path class="hot" d="M3 5 14 14"/><path class="hot" d="M6 10l2 4"/>'
     folds = ("thickness",)

@@ -16,11 +16,13 @@ from ..registry import edit
 class Sweep(Edit):
     name = "sweep"
     title = "Sweep along"
+    also = ("follow path",)
     sentence = "Sweep {areas} along {along} , {way}"
     past = "Swept {areas} along {along}"
     doing = "Sweeping {areas}"
     help = "Takes closed areas along edges of the model or curves of another sketch that follow one another."
     offered_for = "area"
+    uses_up = True
     rank = 10
     drawing = '<path d="M2 10h4v4H2z"/><path class="hot" d="M4 12c9 0 5-8 13-8"/>'
 

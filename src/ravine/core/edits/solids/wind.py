@@ -16,6 +16,7 @@ from ..registry import edit
 class Wind(Edit):
     name = "wind"
     title = "Wind along a helix"
+    also = ("helix", "thread", "spiral", "coil")
     sentence = "Wind {areas} about {axis} over {height} with a pitch of {pitch} , {hand}, tapered by {taper}, {way}"
     past = "Wound {areas} with a pitch of {pitch}"
     doing = "Winding {areas} over {height}"
@@ -25,6 +26,7 @@ class Wind(Edit):
         "another the pitch has to be larger."
     )
     offered_for = "area"
+    uses_up = True
     rank = 9
     drawing = (
         '<path d="M10 1v14" stroke-dasharray="3 1.4"/>'

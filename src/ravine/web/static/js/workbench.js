@@ -13,13 +13,16 @@ import { Finished } from "./view/finished.js";
 import { Dragging } from "./handles/dragging.js";
 import { Drawing } from "./tools/sketch/drawing.js";
 import { Marquee } from "./panels/marquee.js";
+import { Halo } from "./view/halo.js";
 import { Handle } from "./handles/handle.js";
 import * as kept from "./panels/kept.js";
 import * as keys from "./panels/keys.js";
+import { Lengths } from "./handles/lengths.js";
 import { Line } from "./line/line.js";
 import { make } from "./handles/knob.js";
 import { Maps } from "./tools/prove/maps.js";
 import * as others from "./bench/others.js";
+import * as refining from "./bench/refining.js";
 import * as parts from "./panels/parts.js";
 import { findById, under } from "./view/picking.js";
 import { Pins } from "./panels/pins.js";
@@ -28,6 +31,8 @@ import { Picture } from "./panels/picture.js";
 import { Pieces } from "./line/pieces.js";
 import { Section } from "./tools/section/section.js";
 import { Sketches } from "./tools/sketch/sketches.js";
+import * as tour from "./panels/tour.js";
+import { Testing } from "./bench/testing.js";
 import { Turning } from "./handles/turning.js";
 import * as underList from "./panels/under.js";
 import { View } from "./view/view.js";
@@ -39,12 +44,15 @@ export class Workbench extends Looks {
 
   constructor() {
     super();
+    this.told = [];
     this.view = new View(/** @type {HTMLCanvasElement} */ (byId("canvas")), () => this.drawn());
     this.view.beforeDraw = () => this.appearance?.lay();
+    this.halo = new Halo(/** @type {any} */ (make("g", {}, byId("grips"))), this.view);
     const layer = () => /** @type {any} */ (make("g", {}, byId("overlay")));
-    this.handle = new Handle(layer(), this.view, (mm, done) => this.line.slide(mm, done));
-    this.turning = new Turning(layer(), this.view, (degrees, done) => this.line.slide(degrees, done));
+    this.handle = new Handle(layer(), this.view, (mm, done) => this.line.grips.slide(mm, done));
+    this.turning = new Turning(layer(), this.view, (degrees, done) => this.line.grips.slide(degrees, done));
     this.placing = new Placing(this, /** @type {any} */ (byId("overlay")));
+    this.lengths = new Lengths(layer(), this);
     this.sketches = new Sketches(this.view, /** @type {any} */ (byId("overlay")));
     this.view.sketches = this.sketches;
     this.pieces = new Pieces(this);
@@ -70,6 +78,7 @@ export class Workbench extends Looks {
     kept.listen(this);
     underList.listen(this);
     edge.listen(this);
+    refining.listen(this);
     this.tellOthers = others.listen(this);
   }
 
@@ -77,6 +86,14 @@ export class Workbench extends Looks {
   openSize(on) {
     this.pick(on.map((id) => findById(this.view, id)).filter(Boolean));
     this.line.open("dimension", on);
+  }
+
+  /** What a typed word asks of the page itself. @param {string} what */
+  pageAct(what) {
+    const hidden = () => this.hide(new Set([...this.hidden, ...this.pickNodes()]));
+    const acts = { "step back": () => this.step(-1), "step forward": () => this.step(1), "show all": () => this.hide(new Set()), fit: () => this.fit(), help: () => window.open("/help", "_blank"),
+      hide: () => (this.pickNodes().length ? hidden() : this.say("Pick what is to be hidden first")) };
+    acts[what]?.();
   }
 
   setStage(name) {
@@ -89,11 +106,12 @@ export class Workbench extends Looks {
 }
 
 const bench = new Workbench();
-Object.assign(window, { bench }); // for the browser tests and the curious
+Object.assign(window, { bench, page: new Testing(bench) }); // for the browser tests and the curious
 for (const row of all(".part.away")) for (const n of row.dataset.leaves.split(" ")) bench.hidden.add(n);
 for (const row of all(".sketch-row.away")) bench.hidden.add(row.dataset.sketch);
 await bench.reload(true);
 bench.tellHidden();
 bench.jobsChanged();
+tour.listen(bench);
 bench.root.dataset.ready = "true";
 if (bench.scene.bodies.some((b) => b.faces.length > 400)) bench.trying(() => post(bench.url("ahead")));

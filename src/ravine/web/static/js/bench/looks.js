@@ -102,16 +102,18 @@ export class Looks extends Picks {
   }
 
   drawn() {
+    this.halo?.draw();
     this.handle?.draw();
     this.turning?.draw();
     this.placing?.draw();
+    this.lengths?.draw();
     this.placing?.arc.draw();
     this.section?.draw();
     this.pins?.draw();
     this.pieces?.draw();
     this.checkup?.draw();
     this.clearance?.draw();
-    this.sketches?.drawLabels(Boolean(this.line?.handle));
+    this.sketches?.drawLabels(Boolean(this.line?.grips.handle));
     this.drawing?.draw();
     const unit = LENGTHS[this.view.units];
     byId("foot-grid").textContent = `${Number((sure(this.view.gridStep) / unit).toPrecision(6))} ${this.view.units}`;

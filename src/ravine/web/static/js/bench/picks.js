@@ -1,5 +1,6 @@
 // What is picked and what is pointed at.
 import { all, byId, one, sure } from "../dom.js";
+import { seenAt } from "../view/picking.js";
 import { States } from "./states.js";
 
 export class Picks extends States {
@@ -7,11 +8,19 @@ export class Picks extends States {
     super();
     /** @type {any} */
     this.hovered = null;
+    this.justDone = false; // an edit was just accepted: its result is seen plainly, what is picked by its borders alone
+    this.early = ""; // a digit that waits for its actions
     this.looking = false; // what is under the pointer is worked out with the next picture
   }
 
+  /** What is picked, each once, wherever it was picked. */
   pickIds() {
-    return this.picked.map((p) => p.id);
+    return [...new Set(this.picked.map((p) => p.id))];
+  }
+
+  /** The same with the places it was picked in: a face of two copies is two things to measure between. */
+  pickPlaces() {
+    return this.picked.map((p) => this.placed(p));
   }
 
   /** Its id with the place it was picked in, where its part stands in several (see core/model/references.py).
@@ -31,11 +40,16 @@ export class Picks extends States {
     if (things.length && this.line.fillPick(things[0])) return;
     let next = things;
     if (add && this.picked.length && things.length && together(this.picked[0], things[0])) {
-      const now = new Map(this.picked.map((p) => [p.id, p]));
-      for (const thing of things) now.has(thing.id) ? now.delete(thing.id) : now.set(thing.id, thing);
+      const now = new Map(this.picked.map((p) => [this.placed(p), p]));
+      for (const thing of things) {
+        const id = this.placed(thing);
+        now.has(id) ? now.delete(id) : now.set(id, thing);
+      }
       next = [...now.values()];
     }
-    this.growing.keep(this.pickIds());
+    this.early = "";
+    this.justDone = false;
+    this.growing.keep(this.pickPlaces());
     this.picked = next;
     this.mark();
     this.refreshActions();
@@ -44,7 +58,8 @@ export class Picks extends States {
   }
 
   mark() {
-    this.view.highlight("picked", this.picked.flatMap((p) => this.spread(p)));
+    this.view.highlight("picked", this.picked.flatMap((p) => this.spread(p)), this.justDone);
+    this.halo?.show(this.picked);
     const words = { face: ["face", "faces"], edge: ["edge", "edges"], vertex: ["corner", "corners"], node: ["part", "parts"], sketch: ["sketch", "sketches"], curve: ["curve", "curves"], point: ["point", "points"], area: ["area", "areas"], rule: ["rule", "rules"] };
     const count = this.picked.length;
     const mixed = this.picked.some((p) => p.kind !== this.picked[0].kind);
@@ -69,8 +84,17 @@ export class Picks extends States {
     one("#step-forward").disabled = !one(".journal .ahead") && !this.hides.has(1, this.base);
   }
 
+  /** The action of a digit; one that is typed before the actions are there waits for them. @param {string} digit */
+  choose(digit) {
+    const { picked, stage } = one(".actions-in").dataset;
+    const ready = picked === this.pickPlaces().join(" ") && (picked || stage === this.stage);
+    this.early = ready ? "" : digit;
+    if (ready) /** @type {HTMLElement|null} */ (one(`.action[data-digit="${digit}"]`))?.click();
+  }
+
   refreshActions() {
-    this.swap("POST", "pick", "#actions", { picked: this.pickIds().join(" "), stage: this.stage });
+    const asked = this.swap("POST", "pick", "#actions", { picked: this.pickPlaces().join(" "), stage: this.stage });
+    asked.then(() => this.early && this.choose(this.early)).catch(() => {}); // htmx:sendError tells it
   }
 
   hover(found) {
@@ -84,13 +108,19 @@ export class Picks extends States {
     if (this.hovered) this.pick([this.hovered], add);
   }
 
-  /** Keyboard: from face to face over all that is shown. */
+  /** Keyboard: from face to face over all that is seen from here. */
   walk(way) {
     const faces = [];
     for (const [node, place] of this.view.places) if (place.group.visible) place.body.faces.forEach((id, index) => faces.push({ kind: "face", node, index, id: `f${id}` }));
-    if (!faces.length) return;
-    const at = faces.findIndex((f) => f.id === this.hovered?.id && f.node === this.hovered?.node);
-    this.hover(faces[(at + way + faces.length) % faces.length]);
+    const { clientWidth, clientHeight } = this.view.canvas;
+    const inside = (x, y) => x > 0 && y > 0 && x < clientWidth && y < clientHeight;
+    const start = faces.findIndex((f) => f.id === this.hovered?.id && f.node === this.hovered?.node);
+    for (let k = 1; k <= faces.length; k++) {
+      const face = faces[(((start < 0 && way < 0 ? 0 : start) + k * way) % faces.length + faces.length) % faces.length];
+      if (!seenAt(this.view, face.node, face.index, inside)) continue;
+      this.hover(face);
+      return;
+    }
   }
 }
 

@@ -4,7 +4,7 @@ import { all, byId, one } from "../dom.js";
 import { coatOf, Drawable } from "../view/bodies.js";
 import { sheetColour } from "../view/materials.js";
 import { readCut, readPacket } from "../view/packets.js";
-import { findById } from "../view/picking.js";
+import { findAgain } from "../view/picking.js";
 import { HideSteps } from "./hiding.js";
 import { Telling } from "./telling.js";
 
@@ -21,6 +21,8 @@ export class States extends Telling {
     /** @type {{nodes: any[], bodies: any[], sketches?: any[], units: string}} */
     this.scene = { nodes: [], bodies: [], units: "mm" };
     this.shapes = new Map(); // address → Shape
+    /** @type {Map<string, any>} shapes as they look from near, by address */
+    this.fine = new Map();
     this.drawables = new Map(); // body id and address → Drawable
     this.panelsDue = false;
     /** @type {Promise<void>|null} */
@@ -64,7 +66,7 @@ export class States extends Telling {
     this.still = { places: new Map(this.view.places) };
     this.forgetOld();
     this.view.bound();
-    this.pick(this.picked.map((p) => findById(this.view, p.id) || (p.kind === "node" && scene.nodes.some((n) => n.path.includes(p.id)) ? p : null)).filter(Boolean));
+    this.pick(this.picked.map((p) => findAgain(this.view, p) || (p.kind === "node" && scene.nodes.some((n) => n.path.includes(p.id)) ? p : null)).filter(Boolean));
     this.root.dataset.revision = String(revision);
     this.section.refresh();
     this.pins.refresh();
@@ -74,12 +76,13 @@ export class States extends Telling {
     this.sketches.show((scene.sketches || []).filter((s) => !this.hidden.has(s.id)), saved);
     const bodies = new Map(scene.bodies.map((b) => [b.id, b]));
     const bodyOf = (node) => bodies.get(node.body);
+    this.view.trying = Boolean(this.previewing);
     this.view.show(scene.nodes, (node) => this.drawable(bodyOf(node)), bodyOf, this.hidden);
     if (this.explode?.share) this.explode.lay();
   }
 
   drawable(body) {
-    const shape = this.shapes.get(body.shape);
+    const shape = this.fine.get(body.shape) || this.shapes.get(body.shape);
     if (!shape) return null;
     const key = `${body.id} ${body.shape}`;
     let found = this.drawables.get(key);
@@ -90,6 +93,17 @@ export class States extends Telling {
     return found;
   }
 
+  /** A body of the saved state is drawn anew, with what is known of it now. */
+  redrawn(body) {
+    const key = `${body.id} ${body.shape}`;
+    const old = this.drawables.get(key);
+    this.drawables.delete(key);
+    this.show(this.scene);
+    this.still = { places: new Map(this.view.places) };
+    this.mark();
+    old?.dispose();
+  }
+
   /** Keep the shapes of the last states for quick stepping; drop drawables nobody shows. */
   forgetOld() {
     const shown = new Set(this.scene.bodies.map((b) => `${b.id} ${b.shape}`));
@@ -98,6 +112,7 @@ export class States extends Telling {
         drawable.dispose();
         this.drawables.delete(key);
       }
+    for (const address of this.fine.keys()) if (!this.scene.bodies.some((b) => b.shape === address)) this.fine.delete(address);
     for (const address of this.shapes.keys()) {
       if (this.shapes.size <= 200 + this.scene.bodies.length) break;
       if (!this.scene.bodies.some((b) => b.shape === address)) this.shapes.delete(address);
@@ -140,11 +155,11 @@ export class States extends Telling {
       this.section.show(readCut(cut));
       this.section.widths.show(answer.head.width);
     }
-    if (!this.line.handle?.ghost.length) this.view.clearMarks("ghost");
+    if (!this.line.grips.handle?.ghost.length) this.view.clearMarks("ghost");
     this.markGone(answer.head.scene);
     this.markNew(new Set((answer.head.pieces || []).filter((p) => p.dropped).map((p) => p.node)));
     this.pieces.show(answer.head.pieces);
-    this.view.highlight("picked", this.picked.map((p) => findById(this.view, p.id)).filter(Boolean));
+    this.view.highlight("picked", this.picked.map((p) => findAgain(this.view, p)).filter(Boolean));
   }
 
   /** Parts the edit would take away stay visible as removed matter. */
@@ -193,6 +208,8 @@ export class States extends Telling {
       this.show(this.scene);
     }
     this.dropDrafts();
+    this.justDone = true;
+    this.mark();
     answer.head.files.forEach((name, i) => download(name, saved[i]));
     if (answer.head.files.length) this.say(`Saved ${answer.head.files.join(", ")}`);
     this.view.canvas.focus();
@@ -248,6 +265,7 @@ export class States extends Telling {
       this.checkup.refresh();
       this.clearance.refresh();
       one(".journal .here")?.scrollIntoView({ block: "nearest" });
+      for (const tell of this.told) tell();
     }
   }
 

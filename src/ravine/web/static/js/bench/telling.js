@@ -10,7 +10,10 @@ export class Telling {
   /** @type {import("../line/line.js").Line} */ line;
   /** @type {import("../handles/handle.js").Handle} */ handle;
   /** @type {import("../handles/turning.js").Turning} */ turning;
+  /** @type {(() => void)[]} called when a state has been kept and the panels show it */ told;
+  /** @type {import("../view/halo.js").Halo} */ halo;
   /** @type {import("../handles/placing.js").Placing} */ placing;
+  /** @type {import("../handles/lengths.js").Lengths} */ lengths;
   /** @type {import("../handles/dragging.js").Dragging} */ dragging;
   /** @type {import("../line/pieces.js").Pieces} */ pieces;
   /** @type {import("../tools/sketch/sketches.js").Sketches} */ sketches;

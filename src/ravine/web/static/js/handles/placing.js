@@ -47,7 +47,7 @@ export class Placing {
   /** The ruled arc stands only while there is a turn. */
   layArc(degrees) {
     this.arc.value = degrees;
-    if (!degrees && !this.arc.held) {
+    if (!this.handle.turn || !degrees && !this.arc.held) {
       this.arc.close();
       return;
     }
@@ -83,7 +83,7 @@ export class Placing {
       const a = this.frame[(k + 1) % 3];
       const b = this.frame[(k + 2) % 3];
       const spots = Array.from({ length: 13 }, (_, i) => camera.project(this.origin.clone().addScaledVector(a, near * Math.cos((i * Math.PI) / 24)).addScaledVector(b, near * Math.sin((i * Math.PI) / 24))));
-      if (!(k === this.chosen && this.arc.at)) {
+      if (this.handle.turn && !(k === this.chosen && this.arc.at)) {
         make("polyline", { class: "wire thin", fill: "none", points: spots.map((p) => `${p.x},${p.y}`).join(" ") }, this.layer);
         this.knob(spots[6], `Turn about ${LETTERS[k].toUpperCase()}`, (event) => this.takeArc(k, event), "");
       }
@@ -93,13 +93,18 @@ export class Placing {
       make("line", { class: "wire thin", x1: start.x, y1: start.y, x2: tip.x, y2: tip.y }, this.layer);
       this.knob(tip, `Slide along ${LETTERS[k].toUpperCase()}`, (event) => this.takeWire(k, event), LETTERS[k].toUpperCase());
     });
+    if (this.handle.set_on) this.drawFoot(start);
+    if (focus) for (const one of this.layer.querySelectorAll("[aria-label]")) if (one.getAttribute("aria-label") === focus) /** @type {any} */ (one).focus();
+  }
+
+  /** What sets the handle on something else. */
+  drawFoot(start) {
     const { dx, dy } = this.bench.handle.onScreen(); // clear of the ruled wire's knob, which may stand on the start
     const side = this.bench.handle.value < 0 ? 1 : -1;
     const at = this.held || { x: start.x + side * FOOT * dx, y: start.y + side * FOOT * dy };
     make("line", { class: "wire thin", x1: start.x, y1: start.y, x2: at.x, y2: at.y, "stroke-dasharray": "2 3" }, this.layer);
     const foot = make("circle", { class: `set-on${this.held ? " held" : ""}`, cx: at.x, cy: at.y, r: 7, tabindex: 0, role: "button", "aria-label": "Set the handle on something: drop this there" }, this.layer);
     foot.addEventListener("pointerdown", (event) => this.carry(event));
-    if (focus) for (const one of this.layer.querySelectorAll("[aria-label]")) if (one.getAttribute("aria-label") === focus) /** @type {any} */ (one).focus();
   }
 
   knob(p, label, take, words) {
@@ -120,8 +125,8 @@ export class Placing {
     if (k === this.chosen) return true;
     const { line } = this.bench;
     const moved = this.bench.handle.value || this.arc.value;
-    const { choice } = this.handle;
-    if (!moved) {
+    const { choice, turn } = this.handle;
+    if (!moved || !turn) {
       const select = /** @type {HTMLSelectElement} */ (line.opened.elements.namedItem(choice));
       select.value = LETTERS[k];
       select.dispatchEvent(new Event("input", { bubbles: true }));

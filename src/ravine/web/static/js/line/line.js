@@ -2,9 +2,7 @@
 import * as folding from "./folding.js";
 import { all, byId, one, sure } from "../dom.js";
 import { ask, Refused, getText, getJson, post } from "../api.js";
-import { Vector3 } from "three";
-import { LENGTHS } from "../view/lengths.js";
-import { findById } from "../view/picking.js";
+import { Grips } from "./grips.js";
 import { scrubbing } from "../handles/scrub.js";
 
 const PAUSE = 260; // ms of quiet after which the preview is checked like the real thing
@@ -13,6 +11,7 @@ export class Line {
   /** @param {import("../workbench.js").Workbench} bench */
   constructor(bench) {
     this.bench = bench;
+    this.grips = new Grips(this);
     this.element = byId("line");
     this.busy = false;
     this.again = false;
@@ -69,6 +68,8 @@ export class Line {
     this.opening = turn;
     this.bench.explode.leave();
     const asked = new URLSearchParams({ edit, picked: this.placedIds(picked).join(" "), nodes: this.bench.pickNodes().join(" "), values: JSON.stringify(values) });
+    const { point } = this.bench.picked[0] ?? {};
+    if (point) asked.set("pointed", point.toArray().join(","));
     const html = await this.bench.trying(() => post(this.bench.url("line"), asked));
     if (this.opening === turn) this.opening = 0;
     if (turn !== this.turn || html === null) return;
@@ -76,47 +77,14 @@ export class Line {
     this.element.hidden = false;
     delete this.element.dataset.walls;
     this.bench.opened(edit);
-    const handle = JSON.parse(this.opened.dataset.handle || "{}");
-    this.handle = handle.field ? handle : null;
-    if (this.handle) {
-      this.grip.open(this.handle, 0);
-      if (this.handle.choice) this.openPlacing();
-      else this.bench.placing.close();
-      this.followTyped(/** @type {any} */ (this.opened.elements.namedItem(this.handle.field)).value);
-      this.clearOfLine();
-      this.findWalls(turn);
-    }
+    this.grips.open(turn);
+    if ("usesUp" in this.opened.dataset) this.bench.drawing.lean();
     folding.begin(this.opened);
     this.focusFirst(this.opened.querySelector("select.field:not(.fold)"));
     if (this.bench.drawing.active) this.bench.drawing.begin();
     this.fitGaps();
     this.bench.pending(this.words());
     if (this.complete()) this.schedule();
-  }
-
-  /** The view goes up where the line would lie over the handle. */
-  clearOfLine() {
-    const { camera, canvas } = this.bench.view;
-    const over = camera.project(new Vector3(...this.handle.origin)).y - (canvas.clientHeight - this.element.offsetHeight - 60);
-    if (over > 0 && over < canvas.clientHeight) camera.pan(0, -over);
-  }
-
-  /** Three wires and arcs, the one that the sentence names in use. */
-  openPlacing() {
-    const value = (name) => /** @type {any} */ (this.opened.elements.namedItem(name)).value;
-    this.bench.placing.arc.value = degreesOf(value(this.handle.turn)) ?? 0;
-    this.bench.placing.open(this.handle, value(this.handle.choice));
-  }
-
-  /** Another of its directions is in use, with the values as they are. @param {string} choice */
-  turnHandle(choice) {
-    const input = /** @type {HTMLInputElement} */ (this.opened.elements.namedItem(this.handle.field));
-    this.handle.direction = this.handle.ways[choice];
-    this.grip.open(this.handle, this.grip.value);
-    this.followTyped(input.value);
-    this.openPlacing();
-    delete this.element.dataset.walls;
-    this.findWalls(this.turn);
   }
 
   /** A value that a grip gives. @param {string} name @param {string} text @param {boolean} done */
@@ -151,38 +119,6 @@ export class Line {
     const first = /** @type {HTMLInputElement|null} */ (this.opened.querySelector("input.field:not([type=hidden]):not([hidden]):not(.fold)"));
     (first || other || /** @type {HTMLElement} */ (this.opened.querySelector("button[type=submit]"))).focus({ preventScroll: true });
     if (first?.type === "text") first.select();
-  }
-
-  /** The wire, or the arc where the handle turns. */
-  get grip() {
-    return this.handle?.arm ? this.bench.turning : this.bench.handle;
-  }
-
-  /** How far the knob goes: asked once the line stands, drawn when it is known. */
-  async findWalls(turn) {
-    let walls;
-    try {
-      walls = (await ask(this.bench.url("limits"), { edit: this.opened.dataset.edit, values: this.values(), base: this.bench.base, field: this.handle.field })).head;
-    } catch (error) {
-      if (error instanceof Refused) return; // the line tells the reason once a value is given
-      throw error;
-    }
-    if (turn !== this.turn || !this.handle) return;
-    const scale = this.handle.arm ? 180 / Math.PI : 1;
-    this.grip.walls = { low: walls.low === null ? null : walls.low * scale, high: walls.high === null ? null : walls.high * scale };
-    this.grip.draw();
-    this.tellWalls();
-    this.element.dataset.walls = JSON.stringify(this.grip.walls);
-  }
-
-  /** In words beside the keys: where the knob stops. */
-  tellWalls() {
-    const { low, high } = this.grip.walls;
-    const unit = this.bench.view.units;
-    const word = (v) => (this.handle.arm ? `${Number(v.toFixed(1))}°` : `${Number((v / LENGTHS[unit]).toPrecision(4))} ${unit}`).replace("-", "−");
-    const ends = [low, high].filter((v) => v !== null).map(word);
-    const place = this.element.querySelector("#line-walls");
-    if (place) place.textContent = ends.length === 2 ? `from ${ends[0]} to ${ends[1]}` : high !== null ? `up to ${ends[0]}` : low !== null ? `down to ${ends[0]}` : "";
   }
 
   // --- gaps that are picked --------------------------------------------------------------------------------
@@ -280,7 +216,7 @@ export class Line {
 
   async suggest() {
     const text = one(".typing input", this.element).value;
-    const html = await getText(this.bench.url("complete"), { text }).catch(() => null);
+    const html = await getText(this.bench.url("complete"), { text, kind: this.kind() }).catch(() => null);
     const place = this.element.querySelector("#completions");
     if (place && html !== null) place.innerHTML = html;
   }
@@ -296,13 +232,21 @@ export class Line {
     const text = one(".typing input", this.element).value;
     let found;
     try {
-      found = await getJson(this.bench.url("typed"), { text });
+      found = await getJson(this.bench.url("typed"), { text, kind: this.kind() });
     } catch (error) {
       if (!(error instanceof Refused)) throw error;
       one("#completions", this.element).innerHTML = error.html || error.message;
       return;
     }
-    await this.open(found.edit, this.bench.pickIds(), found.values);
+    if (found.page) {
+      this.leave();
+      this.bench.pageAct(found.page);
+    } else await this.open(found.edit, this.bench.pickIds(), found.values);
+  }
+
+  /** What is picked, for words that mean several edits. */
+  kind() {
+    return this.bench.picked[0]?.kind ?? "";
   }
 
   // --- filling ---------------------------------------------------------------------------------------------
@@ -347,48 +291,9 @@ export class Line {
     const input = /** @type {HTMLInputElement} */ (event.target);
     input.removeAttribute("aria-invalid");
     if (input instanceof HTMLSelectElement) this.fitGaps();
-    if (this.handle && input.name === this.handle.field) this.followTyped(input.value);
-    if (this.handle?.turn === input.name) this.bench.placing.setTurn(degreesOf(input.value) ?? 0);
-    if (this.handle?.choice === input.name) this.turnHandle(input.value);
+    this.grips.changed(input);
     this.bench.pending(this.words());
     if (this.complete() && !unfinished(input)) this.schedule();
-  }
-
-  /** Plain numbers move the knob at once; arithmetic waits for the server's reading. */
-  followTyped(text) {
-    const turn = degreesOf(text);
-    if (this.handle.arm && turn !== null) this.showValue(turn);
-    const match = text.trim().match(/^([-−+]?\d*\.?\d+)\s*(mm|cm|m|in|ft)?$/);
-    if (match && !this.handle.arm) this.showValue(Number(match[1].replace("−", "-")) * LENGTHS[match[2] || this.bench.view.units]);
-  }
-
-  showValue(value) {
-    this.grip.set(value);
-    if (!this.handle.arm) this.ghost(value);
-  }
-
-  /** From the knob. */
-  slide(mm, done) {
-    const unit = this.bench.view.units;
-    if (!this.handle.arm) this.ghost(mm);
-    this.write(this.handle.field, this.handle.arm ? `${Number(mm.toFixed(3))}°` : `${Number((mm / LENGTHS[unit]).toFixed(4))} ${unit}`, done);
-  }
-
-  /** The matter added or taken, at once, while the exact shape is worked out. */
-  ghost(mm) {
-    const { view } = this.bench;
-    if (!this.handle?.ghost.length) return; // the preview marks what is new by itself
-    view.clearMarks("ghost");
-    if (!mm) return;
-    for (const id of this.handle.ghost) {
-      const found = findById(this.bench.still, id);
-      if (!found) continue;
-      const { drawable, group } = this.bench.still.places.get(found.node);
-      const normal = faceNormal(drawable.shape.faces[found.index]);
-      const geometry = drawable.sweptGeometry([found.index], normal.multiplyScalar(mm));
-      view.mark("ghost", mm > 0 ? view.materials.added : view.materials.removed, geometry, group.matrix);
-    }
-    view.draw();
   }
 
   // --- previewing ------------------------------------------------------------------------------------------
@@ -409,10 +314,10 @@ export class Line {
       const answer = await ask(this.bench.url("preview"), { edit: this.opened.dataset.edit, values: this.values(), base: this.bench.base, settled, plane: this.bench.section.numbers(), watch: this.bench.section.widths.watch() });
       if (turn === this.turn && this.form) {
         this.bench.showPreview(answer);
-        this.facts(answer.head.factsHtml);
+        this.facts(answer.head.factsHtml + (settled ? "" : '<span class="none estimate">being checked</span>'));
         for (const gap of all("[aria-invalid]", this.opened)) gap.removeAttribute("aria-invalid");
         this.bench.previewTimes.push(performance.now() - began);
-        this.follow(answer.head.numbers);
+        this.grips.follow(answer.head.numbers);
       }
     } catch (error) {
       if (turn === this.turn && this.form) this.refuse(error);
@@ -424,10 +329,6 @@ export class Line {
     }
     if (this.again && this.form) this.run(false);
     else if (!settled && this.form) this.settling = setTimeout(() => this.form && turn === this.turn && this.run(true), PAUSE);
-  }
-
-  follow(numbers) {
-    if (this.handle && !this.handle.arm && numbers && numbers[this.handle.field] != null && !this.grip.held) this.showValue(numbers[this.handle.field]);
   }
 
   facts(html) {
@@ -459,7 +360,7 @@ export class Line {
   }
 
   takeNearest(button) {
-    const name = button.getAttribute("data-field") || this.handle?.field;
+    const name = button.getAttribute("data-field") || this.grips.handle?.field;
     const input = name && this.form && this.opened.elements.namedItem(name);
     if (!(input instanceof HTMLInputElement)) return;
     input.value = button.getAttribute("data-take-nearest");
@@ -485,11 +386,13 @@ export class Line {
     this.element.setAttribute("aria-busy", "true");
     const began = performance.now();
     const again = this.onceMore();
+    const used = "usesUp" in this.opened.dataset ? this.bench.picked.map((p) => p.sketch).filter(Boolean) : [];
     try {
       const answer = await ask(this.bench.url("edits"), { edit: this.opened.dataset.edit, values: this.values(), base: this.bench.base });
       this.turn++;
       this.close();
       await this.bench.accepted(answer);
+      if (used.length) this.bench.sketches.use(used);
       if (again && answer.head.scene) await this.open(again.edit, again.picked, again.values);
       this.bench.acceptTimes.push(performance.now() - began);
     } catch (error) {
@@ -512,26 +415,13 @@ export class Line {
     this.again = false;
     this.element.hidden = true;
     this.element.replaceChildren();
-    this.bench.handle.close();
-    this.bench.turning.close();
-    this.bench.placing.close();
-    this.handle = null;
+    this.grips.close();
     this.armed = null;
     this.bench.view.clearMarks("ghost");
     this.bench.drawing.end();
     this.bench.pending("");
     this.bench.opened("");
   }
-}
-
-/** A plain angle; null for anything that the server has to read. @param {string} text */
-function degreesOf(text) {
-  const match = text.trim().match(/^([-−+]?\d*\.?\d+)\s*(°|deg)?$/);
-  return match && Number(match[1].replace("−", "-"));
-}
-
-function faceNormal(face) {
-  return new Vector3(face.normals[0], face.normals[1], face.normals[2]).normalize();
 }
 
 function refusalHtml(told) {

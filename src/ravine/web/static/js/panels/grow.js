@@ -1,6 +1,6 @@
 // The pick made wider or narrower by its neighbours, turned round, or as it was before.
 import { getJson } from "../api.js";
-import { findById } from "../view/picking.js";
+import { findAgain } from "../view/picking.js";
 
 const MOST = 50; // picks that are remembered
 
@@ -70,7 +70,8 @@ export class Growing {
   }
 
   take(ids) {
-    this.bench.pick(ids.map((id) => findById(this.bench.view, id)).filter(Boolean));
+    const { node } = this.bench.picked[0] ?? {};
+    this.bench.pick(ids.map((id) => findAgain(this.bench.view, id.includes("@") ? { id } : { id, node })).filter(Boolean));
   }
 
   previous() {

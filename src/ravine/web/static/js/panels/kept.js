@@ -29,7 +29,7 @@ function whole(bench) {
   const { camera } = bench.view;
   return {
     camera: { target: camera.target.toArray(), span: camera.span, yaw: camera.yaw, pitch: camera.pitch, parallel: camera.parallel },
-    section: bench.section.numbers(), hidden: [...bench.hidden], picked: bench.pickIds(),
+    section: bench.section.numbers(), hidden: [...bench.hidden], picked: bench.pickPlaces(),
   };
 }
 

@@ -50,11 +50,8 @@ export function listen(bench) {
       return;
     }
     if (/^[1-9]$/.test(event.key) && !bench.line.isOpen) {
-      const action = /** @type {HTMLElement|null} */ (one(`.action[data-digit="${event.key}"]`));
-      if (action) {
-        event.preventDefault();
-        action.click();
-      }
+      event.preventDefault();
+      bench.choose(event.key);
       return;
     }
     if (event.key === "Enter" && bench.line.isOpen && !target.matches("button")) {

@@ -1,9 +1,10 @@
 // The parts list: pick, hide, show, alone. What is hidden is kept by the server for next time.
-import { byId, sure } from "../dom.js";
+import { all, byId, sure } from "../dom.js";
 import { findById } from "../view/picking.js";
 
 /** @param {import("../workbench.js").Workbench} bench */
 export function listen(bench) {
+  document.body.addEventListener("htmx:afterSettle", fold);
   byId("parts").parentElement.addEventListener("click", (event) => {
     const target = /** @type {HTMLElement} */ (event.target);
     const set = /** @type {HTMLElement|null} */ (target.closest("[data-pick-set]"));
@@ -20,6 +21,12 @@ export function listen(bench) {
     } else if (sketch && target.closest("[data-pick-sketch]")) bench.pick([{ kind: "sketch", id: sketch, sketch }], event.shiftKey);
     const row = /** @type {HTMLElement|null} */ (target.closest(".part"));
     if (!row) return;
+    if (target.closest("[data-fold-row]")) {
+      const id = sure(row.dataset.nodes);
+      if (!folded.delete(id)) folded.add(id);
+      fold();
+      return;
+    }
     const leaves = sure(row.dataset.leaves).split(" ");
     if (target.closest("[data-toggle-hidden]")) {
       const next = new Set(bench.hidden);
@@ -29,6 +36,22 @@ export function listen(bench) {
     } else if (target.closest("[data-isolate]")) isolate(bench, leaves);
     else if (target.closest("[data-pick]")) bench.pick(sure(row.dataset.nodes).split(" ").map((id) => ({ kind: "node", node: id, index: 0, id })), event.shiftKey);
   });
+}
+
+/** @type {Set<string>} groups whose parts are folded away */
+const folded = new Set();
+
+/** Rows below a folded group go; to be done again with every new list. */
+function fold() {
+  let within = Infinity;
+  for (const row of all(".part")) {
+    const depth = Number(row.dataset.depth);
+    if (depth <= within) within = Infinity;
+    row.hidden = depth > within;
+    const closed = folded.has(sure(row.dataset.nodes));
+    row.querySelector("[data-fold-row]")?.setAttribute("aria-expanded", String(!closed));
+    if (closed && within === Infinity) within = depth;
+  }
 }
 
 /** Show these alone; the same again brings back what was shown before. */

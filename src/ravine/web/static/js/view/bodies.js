@@ -4,8 +4,11 @@ import { BufferAttribute, BufferGeometry, Color } from "three";
 import { MeshBVH, SAH } from "three-mesh-bvh";
 
 import { coatOfFinish } from "./finished.js";
+import { softEdges } from "./soft.js";
 
 /** @typedef {import("./packets.js").Shape} Shape */
+
+const SOFT = 84; // of 255: how strongly the ink of an edge without a kink is drawn
 
 /** @type {Object<string, any>} how surfaces look, by name */
 const SURFACES = JSON.parse(byId("surfaces")?.textContent || "{}");
@@ -69,14 +72,19 @@ export class Drawable {
     let count = 0;
     for (const line of shape.edges) count += Math.max(0, line.length / 3 - 1);
     const position = new Float32Array(6 * count);
+    const ink = new Uint8Array(8 * count).fill(255);
+    const soft = softEdges(shape);
     let at = 0;
-    for (const line of shape.edges)
+    shape.edges.forEach((line, edge) => {
       for (let i = 3; i < line.length; i += 3) {
         position.set(line.subarray(i - 3, i + 3), at);
+        if (soft[edge]) ink[(at / 3) * 4 + 3] = ink[(at / 3) * 4 + 7] = SOFT;
         at += 6;
       }
+    });
     const geometry = new BufferGeometry();
     geometry.setAttribute("position", new BufferAttribute(position, 3));
+    geometry.setAttribute("color", new BufferAttribute(ink, 4, true));
     return geometry;
   }
 

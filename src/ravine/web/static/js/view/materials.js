@@ -1,5 +1,5 @@
 // Colours from the sheet, and the hatched materials: what is told by colour is told by pattern too.
-import { Color, DoubleSide, LineBasicMaterial, MeshLambertMaterial, ShaderMaterial } from "three";
+import { BackSide, Color, DoubleSide, LineBasicMaterial, MeshLambertMaterial, ShaderMaterial, Vector2 } from "three";
 
 /** @param {string} name of a CSS custom property */
 export function sheetColour(name) {
@@ -47,11 +47,46 @@ export function clip(materials, planes) {
   }
 }
 
+/** Loud colours of files are toned down on the screen, so that what is picked and hatched stands out; the finished look
+ * and every file that is saved have them as they are. */
+function calm(material) {
+  material.onBeforeCompile = (shader) => {
+    shader.fragmentShader = shader.fragmentShader.replace("#include <color_fragment>", `#include <color_fragment>
+      float grey = dot(diffuseColor.rgb, vec3(0.2126, 0.7152, 0.0722));
+      diffuseColor.rgb = mix(vec3(clamp(grey, 0.05, 0.75)), diffuseColor.rgb, 0.55);`);
+  };
+  return material;
+}
+
+const RIM = 1.2; // px
+
+/** The outline of round forms: the far side of a solid, a little larger than its near side. */
+function rimmed(ink) {
+  return new ShaderMaterial({
+    uniforms: { colour: { value: ink }, view: { value: new Vector2(1280, 800) } }, side: BackSide, clipping: true,
+    vertexShader: `uniform vec2 view;
+      #include <clipping_planes_pars_vertex>
+      void main() { vec4 mvPosition = modelViewMatrix * vec4(position, 1.0); gl_Position = projectionMatrix * mvPosition;
+      vec2 out_ = (projectionMatrix * vec4(normalMatrix * normal, 0.0)).xy;
+      if (dot(out_, out_) > 1e-12) gl_Position.xy += normalize(out_ * view) * ${RIM.toFixed(1)} * 2.0 / view * gl_Position.w;
+      #include <clipping_planes_vertex>
+      }`,
+    fragmentShader: `uniform vec3 colour;
+      #include <clipping_planes_pars_fragment>
+      void main() {
+      #include <clipping_planes_fragment>
+      gl_FragColor = vec4(colour, 1.0);
+      #include <colorspace_fragment>
+      }`,
+  });
+}
+
 export function makeMaterials() {
   const ink = new Color(sheetColour("--ink"));
   return {
-    body: new MeshLambertMaterial({ vertexColors: true, side: DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }),
-    edge: new LineBasicMaterial({ color: ink }),
+    body: calm(new MeshLambertMaterial({ vertexColors: true, side: DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 })),
+    edge: new LineBasicMaterial({ color: ink, vertexColors: true, transparent: true }),
+    rim: rimmed(ink),
     picked: hatched(sheetColour("--rust"), "diagonal", 0.5, 0.78),
     pickedEdge: new LineBasicMaterial({ color: new Color(sheetColour("--rust")), depthTest: false }),
     hover: hatched(sheetColour("--water"), "plain", 0.16, 0.16),

@@ -105,13 +105,44 @@ function cornerAt(shape, line, at) {
   return -1;
 }
 
-/** The thing with an id, where it is shown. @param {import("./view.js").View} view @param {string} id */
-export function findById(view, id) {
+/** A pixel where a face is seen: the middle of one of its triangles that nothing hides. @param {import("./view.js").View} view
+ * @param {string} node @param {number} index of the face @param {(x: number, y: number) => boolean} takes */
+export function seenAt(view, node, index, takes) {
+  const place = view.places.get(node);
+  const mesh = place.drawable.shape.faces[index];
+  const spot = new Vector3();
+  for (let t = 0; t < mesh.triangles.length; t += 3) {
+    spot.set(0, 0, 0);
+    for (let k = 0; k < 3; k++) {
+      const i = 3 * mesh.triangles[t + k];
+      spot.add({ x: mesh.points[i] / 3, y: mesh.points[i + 1] / 3, z: mesh.points[i + 2] / 3 });
+    }
+    const { x, y } = view.camera.project(spot.applyMatrix4(place.group.matrix));
+    if (!takes(x, y)) continue;
+    const hit = under(view, x, y);
+    if (hit?.kind === "face" && hit.index === index && hit.node === node) return [x, y];
+  }
+  return null;
+}
+
+/** @typedef {{places: Map<string, any>, sketches?: any}} Shown what is looked in */
+
+/** A thing that was picked before, in the place it was picked in where it is still there.
+ * @param {Shown} view @param {{id: string, node?: string}} thing */
+export function findAgain(view, { id, node }) {
+  return (node && node !== id && findById(view, `${id}@${node}`)) || findById(view, id);
+}
+
+/** The thing with an id, where it is shown (first, unless its place is named: f12@n3).
+ * @param {Shown} view @param {string} text */
+export function findById(view, text) {
+  const [id, at] = text.split("@");
   if ("spcra".includes(id[0])) return view.sketches?.find(id) || null;
   const kind = { f: "face", e: "edge", v: "vertex", n: "node" }[id[0]];
   if (kind === "node") return view.places.has(id) ? { kind, node: id, index: 0, id } : null;
   const list = { face: "faces", edge: "edges", vertex: "vertices" }[kind];
   for (const [node, place] of view.places) {
+    if (at && node !== at) continue;
     const index = place.body[list].indexOf(Number(id.slice(1)));
     if (index >= 0) return { kind, node, index, id };
   }

@@ -1,15 +1,19 @@
 // The view: scene, ground grid, overlays of pick, hover, locked and previewed matter. Draws only when asked.
 import {
-  Box3, BufferAttribute, BufferGeometry, Color, DirectionalLight, Group, HemisphereLight, LineBasicMaterial,
-  LineSegments, Matrix4, Mesh, Scene, Vector3, WebGLRenderer,
+  Box3, BufferAttribute, BufferGeometry, Color, CustomBlending, DirectionalLight, Group, HemisphereLight, LineBasicMaterial,
+  LineSegments, Matrix4, Mesh, OneFactor, OneMinusSrcAlphaFactor, Scene, SrcAlphaFactor, Vector3, WebGLRenderer,
 } from "three";
 import { Camera } from "./camera.js";
+import { Contact } from "./contact.js";
 import { Crowd } from "./crowd.js";
 import { LENGTHS, niceStep } from "./lengths.js";
 import { clip, makeMaterials, sheetColour } from "./materials.js";
 
 const HEAVY = 60000; // segments of edges, above which a model is drawn thinner while it turns
 const REST = 180; // ms
+/** Blended, but drawn before what is opaque, so that from below the model covers the sheet it stands on. */
+const FADING = { blending: CustomBlending, blendSrc: SrcAlphaFactor, blendDst: OneMinusSrcAlphaFactor, blendSrcAlpha: OneFactor, blendDstAlpha: OneMinusSrcAlphaFactor };
+const PIECE = 15; // steps of a line of the grid between which it fades
 
 /** A 3x4 row matrix as three.js wants it. @param {number[]} m */
 export function placement(m) {
@@ -31,10 +35,13 @@ export class View {
     this.places = new Map(); // node id → {node, drawable, group}
     this.camera = new Camera(canvas, () => this.turned());
     this.crowd = new Crowd(this);
+    this.contact = new Contact(this);
     this.light();
     this.scene.add(this.parts, this.crowd.group, ...Object.values(this.marks));
     this.units = "mm";
     this.beforeDraw = () => {};
+    this.atRest = () => {};
+    this.trying = false; // a state is shown that is not kept
     /** @type {any} the material of the finished look, while that is shown */
     this.finished = null;
     this.only = ""; // the one kind of thing that is picked, while one is chosen
@@ -105,17 +112,38 @@ export class View {
       group.children[0].material = this.skin;
       group.children[0].castShadow = group.children[0].receiveShadow = Boolean(this.finished);
       group.children[1].material = this.materials.edge;
+      if (group.children[2]) group.children[2].material = this.materials.rim;
     }
     this.crowd.recolour();
+    this.contact.lay();
+    this.dress();
     this.clip(this.section?.planes || null);
     this.section?.relay();
     this.gridKey = "";
     this.draw();
   }
 
+  /** Whether round forms have their outline now: not in a hurry, since it costs about as much as the faces. */
+  get rimmed() {
+    return !this.finished && !this.section?.planes && !this.trying && !this.moving;
+  }
+
+  /** What goes with the plain look and not with the finished one: ink, and outlines where nothing is cut open. */
+  dress() {
+    const ink = !this.finished;
+    const rim = this.rimmed;
+    for (const { group } of this.places.values()) {
+      if (group.children[1]) group.children[1].visible = ink;
+      if (group.children[2]) group.children[2].visible = rim;
+    }
+    this.crowd.showEdges(ink);
+    if (this.grid) for (const lines of this.grid) lines.visible = ink;
+  }
+
   /** @param {any[]|null} planes what lies before them is not drawn */
   clip(planes) {
     clip(this.finished ? { ...this.materials, finished: this.finished } : this.materials, planes);
+    this.dress();
     this.draw();
   }
 
@@ -124,6 +152,7 @@ export class View {
     if (!width || !height) return;
     this.renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
     this.renderer.setSize(width, height, false);
+    this.materials.rim.uniforms.view.value.set(width, height);
     this.camera.apply();
   }
 
@@ -137,6 +166,7 @@ export class View {
       this.beforeDraw();
       this.section?.cut?.scale(this.camera.span);
       this.thin();
+      this.contact.draw();
       this.renderer.render(this.scene, this.camera.lens);
       this.frames++;
       if (this.moving) this.rest();
@@ -160,6 +190,7 @@ export class View {
       group.matrixAutoUpdate = false;
       group.matrix.copy(placement(node.matrix));
       group.add(new Mesh(drawable.triangles, this.skin), new LineSegments(drawable.edges, this.materials.edge));
+      if (bodyOf(node).kind === "solid") group.add(new Mesh(drawable.triangles, this.materials.rim));
       group.children[0].castShadow = group.children[0].receiveShadow = Boolean(this.finished);
       group.visible = !hidden.has(node.id);
       this.parts.add(group);
@@ -169,6 +200,8 @@ export class View {
       if (group.visible && bodyOf(node).locked) this.mark("locked", this.materials.locked, drawable.triangles, group.matrix);
     }
     this.crowd.gather();
+    if (!this.trying) this.contact.lay();
+    this.dress();
     this.heavy = this.weigh() > HEAVY;
     this.draw();
   }
@@ -195,6 +228,8 @@ export class View {
 
   /** While a large model turns, its edges and what is smaller than a dot are left away. */
   thin() {
+    const rim = this.rimmed;
+    for (const { group } of this.places.values()) if (group.children[2]) group.children[2].visible = rim;
     const on = this.moving && this.heavy;
     if (on === this.thinned && !on) return;
     this.thinned = on;
@@ -204,10 +239,10 @@ export class View {
       const small = on && drawable.triangles.boundingSphere.radius < 1.5 * perPixel;
       if (small) left.add(node);
       if (!group.children.length) continue;
-      group.children[1].visible = !on;
+      group.children[1].visible = !on && !this.finished;
       group.children[0].layers.mask = small ? 0 : 1;
     }
-    this.crowd.showEdges(!on);
+    this.crowd.showEdges(!on && !this.finished);
     if (on || this.leftAway) this.crowd.lay(left);
     this.leftAway = left.size > 0;
   }
@@ -224,7 +259,8 @@ export class View {
     clearTimeout(this.resting);
     this.resting = setTimeout(() => {
       this.moving = false;
-      if (this.thinned) this.draw();
+      if (this.thinned || this.rimmed) this.draw();
+      this.atRest();
     }, REST);
   }
 
@@ -243,8 +279,9 @@ export class View {
     this.marks[which].clear();
   }
 
-  /** Mark picked or hovered things. @param {"picked"|"hover"} which @param {{kind: string, node: string, index: number}[]} things */
-  highlight(which, things) {
+  /** Mark picked or hovered things. @param {"picked"|"hover"} which @param {{kind: string, node: string, index: number}[]} things
+   * @param {boolean} [bare] by their borders alone */
+  highlight(which, things, bare = false) {
     this.clearMarks(which);
     this.sketches?.highlight(which, things.filter((t) => t.sketch));
     this.section?.highlight(which, things);
@@ -256,9 +293,9 @@ export class View {
       const { drawable, group } = place;
       const { shape } = drawable;
       if (thing.kind === "node") {
-        this.mark(which, fill, drawable.facesGeometry(shape.faces.map((_, i) => i)), group.matrix);
+        if (!bare) this.mark(which, fill, drawable.facesGeometry(shape.faces.map((_, i) => i)), group.matrix);
       } else if (thing.kind === "face") {
-        this.mark(which, fill, drawable.facesGeometry([thing.index]), group.matrix);
+        if (!bare) this.mark(which, fill, drawable.facesGeometry([thing.index]), group.matrix);
         this.mark(which, line, drawable.edgesGeometry(shape.rims[thing.index] || []), group.matrix, true);
       } else if (thing.kind === "edge") this.mark(which, line, drawable.edgesGeometry([thing.index]), group.matrix, true);
     }
@@ -283,20 +320,24 @@ export class View {
     const half = 60;
     const cx = Math.round(this.camera.centre.x / step / 5) * 5;
     const cy = Math.round(this.camera.centre.y / step / 5) * 5;
-    /** @type {{faint: number[], strong: number[]}} */
-    const rows = { faint: [], strong: [] };
+    /** @type {Object<string, number[]>} in pieces, so that they can fade; those through the origin are axes */
+    const rows = { faint: [], strong: [], axis: [] };
+    const kind = (k) => (k === 0 ? rows.axis : k % 5 === 0 ? rows.strong : rows.faint);
     for (let i = -half; i <= half; i++) {
-      const end = half * step;
       const x = (cx + i) * step;
       const y = (cy + i) * step;
-      (((cx + i) % 5 === 0) ? rows.strong : rows.faint).push(x, cy * step - end, floor, x, cy * step + end, floor);
-      (((cy + i) % 5 === 0) ? rows.strong : rows.faint).push(cx * step - end, y, floor, cx * step + end, y, floor);
+      for (let j = -half; j < half; j += PIECE) {
+        kind(cx + i).push(x, (cy + j) * step, floor, x, (cy + j + PIECE) * step, floor);
+        kind(cy + i).push((cx + j) * step, y, floor, (cx + j + PIECE) * step, y, floor);
+      }
     }
-    this.grid = ["faint", "strong"].map((name) => {
+    this.grid = ["faint", "strong", "axis"].map((name) => {
       const geometry = new BufferGeometry();
       geometry.setAttribute("position", new BufferAttribute(new Float32Array(rows[name]), 3));
-      const found = new LineSegments(geometry, new LineBasicMaterial({ color: new Color(sheetColour(`--grid-${name}`)), depthWrite: false }));
+      geometry.setAttribute("color", new BufferAttribute(fading(rows[name], cx * step, cy * step, half * step), 4, true));
+      const found = new LineSegments(geometry, new LineBasicMaterial({ color: new Color(sheetColour(`--grid-${name}`)), vertexColors: true, depthWrite: false, ...FADING }));
       found.renderOrder = -1;
+      found.visible = !this.finished;
       return found;
     });
     this.scene.add(...this.grid);
@@ -308,4 +349,14 @@ export class View {
     const box = shown.isEmpty() ? new Box3(new Vector3(-50, -50, 0), new Vector3(50, 50, 60)) : shown;
     this.camera.bound(box);
   }
+}
+
+/** Ink on the ends of lines of the grid: full in the middle, none at the rim. */
+function fading(row, x, y, reach) {
+  const found = new Uint8Array((4 * row.length) / 3).fill(255);
+  for (let i = 0; i < row.length; i += 3) {
+    const away = Math.hypot(row[i] - x, row[i + 1] - y) / reach;
+    found[(4 * i) / 3 + 3] = 255 * Math.max(0, Math.min(1, 1.25 * (1 - away)));
+  }
+  return found;
 }

@@ -7,8 +7,9 @@ import { readMap } from "../../view/packets.js";
 
 const BANDS = 11;
 const PATIENCE = 400; // ms before progress is shown
-const SCALE = ["#8f2f17", "#b8492c", "#cf7f5f", "#e2b394", "#efdcc3", "#f1ece0", "#cfdfdd", "#9cc3c9", "#5ea0b0", "#2b8199", "#0b5a70"];
-const TITLES = { walls: "Wall thickness", draft: "Draft along", curvature: "Curvature", deviation: "Deviation" };
+const SCALE = ["#8f2f17", "#ae4226", "#cf7f5f", "#e2b394", "#efdcc3", "#f1ece0", "#cfdfdd", "#9cc3c9", "#5ea0b0", "#2b8199", "#0b5a70"];
+const TITLES = { walls: "Wall thickness", draft: "Draft", curvature: "Curvature", deviation: "Deviation" };
+const LIMIT = 3; // degrees of draft that are enough, unless said
 const WORST = { walls: "thinnest", draft: "least", curvature: "sharpest", deviation: "largest" };
 
 export class Maps {
@@ -16,6 +17,7 @@ export class Maps {
   constructor(bench) {
     this.bench = bench;
     this.pull = "z";
+    this.limit = LIMIT;
     this.turn = 0;
     /** @type {AbortController|null} */
     this.stop = null;
@@ -32,8 +34,12 @@ export class Maps {
       if (target.closest("[data-worst]")) this.goToWorst();
     });
     this.legend.addEventListener("change", (event) => {
-      this.pull = /** @type {HTMLSelectElement} */ (event.target).value;
-      this.show("draft", this.shown.nodes);
+      const { name, value } = /** @type {HTMLSelectElement} */ (event.target);
+      if (name === "limit") this.limited(value);
+      else {
+        this.pull = value;
+        this.show("draft", this.shown.nodes);
+      }
     });
     bench.view.canvas.addEventListener("pointermove", (event) => this.feel(event.offsetX, event.offsetY));
     bench.view.canvas.addEventListener("pointerleave", () => (this.probe.hidden = true));
@@ -65,8 +71,18 @@ export class Maps {
     this.legend.hidden = false;
   }
 
+  /** How much draft is enough. @param {string} text */
+  limited(text) {
+    const degrees = Number(text.replace(",", ".").replace("°", ""));
+    if (degrees > 0 && degrees < 90) this.limit = degrees;
+    else this.bench.say(`A limit of draft is more than 0° and less than 90°, not “${text.slice(0, 20)}”`);
+    const { found, nodes } = this.shown;
+    this.leave();
+    this.lay(found, nodes);
+  }
+
   lay(found, nodes) {
-    const ends = range(found);
+    const ends = found.head.kind === "draft" ? upTo(this.limit) : range(found);
     const geometry = new BufferGeometry();
     geometry.setAttribute("position", new BufferAttribute(found.corners, 3));
     if (found.normals) {
@@ -115,7 +131,7 @@ export class Maps {
   }
 
   write() {
-    const { found, ends } = this.shown;
+    const { found } = this.shown;
     const { kind, unit, worst } = found.head;
     if (found.normals) {
       this.legend.innerHTML = `<p><b>Stripes</b></p><p class="none">Light bands as the surface would mirror them: a kink breaks them, a smooth joint bends them, an even one lets them run on.</p>
@@ -123,14 +139,31 @@ export class Maps {
       this.legend.hidden = false;
       return;
     }
-    const pull = kind === "draft" ? `<select aria-label="Direction of pull">${["x", "y", "z"].map((a) => `<option value="${a}" ${a === this.pull ? "selected" : ""}>${a.toUpperCase()}</option>`).join("")}</select>` : "";
-    const step = (ends.high - ends.low) / BANDS;
-    const rows = SCALE.map((_, i) => BANDS - 1 - i).map((i) => `<li><i></i><span>${this.words(ends.low + (i + 0.5) * step, false)}</span></li>`).join("");
-    this.legend.innerHTML = `<p><b>${TITLES[kind]}</b> ${pull} <span>${unit}</span></p><ol>${rows}</ol>
+    const of = this.shown.nodes.map((id) => named(this.bench, id));
+    const about = kind === "deviation" ? `${TITLES[kind]} of ${of[0]} from ${of[1]}` : `${TITLES[kind]} of ${of[0]}`;
+    const rows = SCALE.map((_, i) => BANDS - 1 - i).map((i) => `<li><i></i><span>${this.bandWords(i)}</span></li>`).join("");
+    this.legend.innerHTML = `<p><b>${about}</b>${kind === "draft" ? "" : ` <span>${unit}</span>`}</p>${kind === "draft" ? this.asked() : ""}<ol>${rows}</ol>
       <p><button type="button" class="link-do" data-worst>${WORST[kind]} ${this.words(found.values[worst])}</button></p>
       <p><button type="button" class="link-do" data-leave-map>Back to the finish</button></p>`;
     [...this.legend.querySelectorAll("li i")].forEach((swatch, i) => (swatch.style.background = SCALE[BANDS - 1 - i]));
     this.legend.hidden = false;
+  }
+
+  /** Which way the part leaves its mould, and how much draft is enough. */
+  asked() {
+    const ways = ["x", "y", "z"].map((a) => `<option value="${a}" ${a === this.pull ? "selected" : ""}>${a.toUpperCase()}</option>`).join("");
+    return `<p class="asked"><label>along <select name="pull">${ways}</select></label> <label>enough <input name="limit" value="${this.limit}°" size="4"></label></p>`;
+  }
+
+  /** @param {number} i */
+  bandWords(i) {
+    const { ends, found } = this.shown;
+    const step = (ends.high - ends.low) / BANDS;
+    if (found.head.kind !== "draft") return this.words(ends.low + (i + 0.5) * step, false);
+    if (i === 0) return "looks away";
+    if (i === BANDS - 1) return `${this.limit}° and more`;
+    const at = (k) => String(Number((ends.low + k * step).toFixed(2)));
+    return `${at(i)} to ${at(i + 1)}°`;
   }
 
   /** @param {number} value @param {boolean} [unit] */
@@ -176,6 +209,17 @@ function stripes() {
   });
 }
 
+/** Bands for draft: one for what looks away from the pull, the rest up to what is enough, one for all beyond. */
+function upTo(limit) {
+  const step = limit / (BANDS - 2);
+  return { low: -step, high: limit + step };
+}
+
+function named(bench, id) {
+  const { name } = bench.scene.nodes.find((n) => n.id === id) ?? { name: "the part" };
+  return name.replace(/[&<>]/g, (c) => `&#${c.charCodeAt(0)};`);
+}
+
 /** Where the bands begin and end: what is far out of the usual does not stretch them. */
 function range({ head, values }) {
   const known = [...values].filter(Number.isFinite).sort((a, b) => a - b);
@@ -185,6 +229,7 @@ function range({ head, values }) {
   return { low: -size, high: size };
 }
 
+/** A wall exactly along the pull does not look away. */
 function band(value, { low, high }) {
-  return Math.max(0, Math.min(BANDS - 1, Math.floor(((value - low) / (high - low)) * BANDS)));
+  return Math.max(0, Math.min(BANDS - 1, Math.floor(((value - low) / (high - low)) * BANDS + 1e-6)));
 }

@@ -192,7 +192,7 @@ export class Section {
   grip() {
     this.wire.close();
     for (const arc of this.arcs) arc.close();
-    if (!this.on || this.bench.line?.handle) return;
+    if (!this.on || this.bench.line?.grips.handle) return;
     const step = niceStep(this.view.camera.span * 0.1);
     const zero = Math.round(this.view.camera.centre.dot(this.axis) / step) * step;
     this.wire.zero = zero;
@@ -209,7 +209,7 @@ export class Section {
   /** Its grip is drawn again whenever the view moves. */
   draw() {
     if (!this.on) return;
-    const free = !this.bench.line?.handle;
+    const free = !this.bench.line?.grips.handle;
     if (free !== Boolean(this.wire.at)) this.grip();
     else {
       this.wire.draw();

@@ -6,6 +6,7 @@ import { onModel } from "../../view/picking.js";
 import { LENGTHS, niceStep } from "../../view/lengths.js";
 
 const NEAR = 7; // px
+const LEANS = 0.94; // cosine between the eye and a sketch above which matter pulled out of it could not be seen
 
 export class Drawing {
   /** @param {import("../../workbench.js").Workbench} bench */
@@ -63,7 +64,7 @@ export class Drawing {
     for (const word of this.words) {
       const point = /^p\d+$/.test(word) && this.sketch.points[word];
       const pair = word.match(/^(?:c\d+:)?([-−]?[\d.]+),([-−]?[\d.]+)$/);
-      const step = word.match(/^\+([-−]?[\d.]+),([-−]?[\d.]+)$/);
+      const step = word.match(/^\+([-−]?[\d.]+),([-−]?[\d.]+)$/) || word.match(/^([-−]?[\d.]+)[x×]([-−]?[\d.]+)$/);
       const unit = LENGTHS[this.bench.view.units];
       const number = (text) => Number(text.replace("−", "-")) * unit;
       if (point) places.push({ x: point[0], y: point[1] });
@@ -173,7 +174,7 @@ export class Drawing {
     const found = this.snap(x, y);
     if (!found) return;
     const words = [...this.words, found.word];
-    sure(this.input).value = words.join(" ");
+    sure(this.input).value = `${words.join(" ")} `; // what is typed next is a place of its own: 60x40, +40,0, 40<30
     sure(this.input).removeAttribute("aria-invalid");
     this.hover = null;
     this.draw();
@@ -217,11 +218,32 @@ export class Drawing {
       this.hint.append(make("line", { x1: from.x, y1: from.y, x2: at.x, y2: at.y }));
     }
     this.hint.append(make("circle", { cx: at.x, cy: at.y, r: 4.5 }));
-    const length = last ? `${Number((Math.hypot(this.hover.x - last.x, this.hover.y - last.y) / LENGTHS[this.bench.view.units]).toFixed(3))}` : "";
+    const length = last ? this.sizeFrom(last) : "";
     const words = [this.hover.what, length].filter(Boolean).join(" · ") || this.hover.word.replace(",", ", ");
     const text = make("text", { x: at.x + 10, y: at.y - 10 });
     text.textContent = words;
     this.hint.append(text);
+  }
+
+  /** How long what is drawn would be, or how wide and tall. @param {{x: number, y: number}} last */
+  sizeFrom(last) {
+    const told = (mm) => String(Number((mm / LENGTHS[this.bench.view.units]).toFixed(3)));
+    const [x, y] = [this.hover.x - last.x, this.hover.y - last.y];
+    const shape = /** @type {HTMLSelectElement|null} */ (this.bench.line.opened.elements.namedItem("shape"))?.value;
+    return shape === "rectangle" ? `${told(Math.abs(x))} × ${told(Math.abs(y))}` : told(Math.hypot(x, y));
+  }
+
+  /** The view leans where it looks square on to what is picked, so that matter growing towards the eye is seen. */
+  lean() {
+    const { camera } = this.bench.view;
+    const { sketch } = this;
+    if (!sketch) return;
+    const normal = new Vector3().setFromMatrixColumn(sketch.matrix, 2);
+    const towards = camera.direction();
+    if (Math.abs(normal.dot(towards)) < LEANS) return;
+    const side = new Vector3().setFromMatrixColumn(camera.lens.matrixWorld, 0);
+    const up = new Vector3().setFromMatrixColumn(camera.lens.matrixWorld, 1);
+    camera.lookFrom(towards.clone().addScaledVector(side, 0.45).addScaledVector(up, -0.75).normalize());
   }
 
   /** Turn the view square on to the sketch. */

@@ -3,7 +3,7 @@ import { sure } from "../../dom.js";
 import { BufferAttribute, BufferGeometry, Color, DoubleSide, Group, LineBasicMaterial, LineDashedMaterial, LineSegments, Mesh, MeshBasicMaterial, Plane, PlaneGeometry, Points, PointsMaterial, SRGBColorSpace, Shape, ShapeGeometry, TextureLoader, Path, Vector2, Vector3, Matrix4 } from "three";
 import { make } from "../../handles/knob.js";
 import { sheetColour } from "../../view/materials.js";
-import { LENGTHS } from "../../view/lengths.js";
+import { dimension, endsOf, sizeWords } from "./sizes.js";
 
 const POINT_REACH = 8; // px
 const CURVE_REACH = 6;
@@ -23,6 +23,8 @@ export class Sketches {
     this.active = ""; // the sketch that is worked in: it is drawn over everything, with its sizes
     this.drawingIn = false; // while something is drawn its own colours tell
     this.saved = []; // as in the saved state, whatever a preview shows
+    this.usedKey = `ravine-used-${location.pathname}`;
+    this.used = new Set((localStorage.getItem(this.usedKey) || "").split(" ").filter(Boolean));
     this.still = new Set(); // ids of the saved state: what is not among them is new, in a preview
   }
 
@@ -66,14 +68,20 @@ export class Sketches {
 
   fillAreas(sketch, part) {
     for (const area of sketch.areas) {
-      const mesh = new Mesh(areaGeometry(area), areaMaterial("--water", 0.09));
+      const mesh = new Mesh(areaGeometry(area), areaMaterial("--water", this.resting(sketch) ? 0.02 : 0.09));
       mesh.renderOrder = 1.5;
       mesh.userData = { kind: "area", id: area.id, sketch: sketch.id };
       part.add(mesh);
     }
   }
 
+  /** Whether it has done its work and is not at hand. */
+  resting(sketch) {
+    return this.used.has(sketch.id) && sketch.id !== this.active;
+  }
+
   drawCurves(sketch, part) {
+    const opacity = this.resting(sketch) ? 0.35 : 1;
     const rows = { "--ink": [], "--water": [], "--moss": [], helper: [] };
     for (const curve of sketch.curves) {
       const which = curve.helper ? "helper" : !this.still.has(curve.id) ? "--moss" : curve.held ? "--ink" : "--water";
@@ -85,8 +93,8 @@ export class Sketches {
       const helper = name === "helper";
       const depthTest = sketch.id !== this.active;
       const material = helper
-        ? new LineDashedMaterial({ color: new Color(sheetColour("--soft")), dashSize: 3, gapSize: 2, depthTest, transparent: true })
-        : new LineBasicMaterial({ color: new Color(sheetColour(name)), depthTest, transparent: true });
+        ? new LineDashedMaterial({ color: new Color(sheetColour("--soft")), dashSize: 3, gapSize: 2, depthTest, transparent: true, opacity })
+        : new LineBasicMaterial({ color: new Color(sheetColour(name)), depthTest, transparent: true, opacity });
       const lines = new LineSegments(geometry, material);
       if (helper) lines.computeLineDistances();
       lines.renderOrder = 5;
@@ -151,6 +159,7 @@ export class Sketches {
    * @param {number} x @param {number} y @param {number} faceDistance of the nearest face along the ray */
   under(x, y, faceDistance = Infinity) {
     for (const sketch of this.list) {
+      if (this.resting(sketch) && faceDistance < Infinity) continue;
       const point = sketch.id === this.active && this.pointUnder(sketch, x, y);
       const found = this.curveUnder(sketch, x, y);
       if (point && !(found && found.gap + CLEARER < point.gap)) return { kind: "point", id: point.id, sketch: sketch.id };
@@ -160,6 +169,7 @@ export class Sketches {
     const hits = caster.intersectObjects(this.group.children.flatMap((g) => g.children.filter((c) => c.userData.kind === "area")), false);
     const hit = hits[0];
     if (!hit || hit.distance > faceDistance + 0.02) return null;
+    if (faceDistance < Infinity && this.used.has(hit.object.userData.sketch) && hit.object.userData.sketch !== this.active) return null;
     return { kind: "area", id: hit.object.userData.id, sketch: hit.object.userData.sketch };
   }
 
@@ -219,29 +229,73 @@ export class Sketches {
     this.view.draw();
   }
 
+  /** On the screen, between its points. */
+  middle(sketch) {
+    const spots = Object.values(sketch.points).map(([x, y]) => this.toScreen(sketch, x, y));
+    const sum = spots.reduce((s, p) => ({ x: s.x + p.x, y: s.y + p.y }), { x: 0, y: 0 });
+    return { x: sum.x / (spots.length || 1), y: sum.y / (spots.length || 1) };
+  }
+
+  /** The lines of a dimension. @returns {{x: number, y: number}} where its value stands */
+  drawSize(sketch, size, middle, rows) {
+    const ends = endsOf(size, sketch);
+    const places = (ends || size.at).map(([x, y]) => this.toScreen(sketch, x, y));
+    if (!ends) {
+      const sum = places.reduce((s, p) => ({ x: s.x + p.x, y: s.y + p.y }), { x: 0, y: 0 });
+      return { x: sum.x / places.length, y: sum.y / places.length - 14 };
+    }
+    const found = dimension(places[0], places[1], size.kind, middle);
+    const group = make("g", { class: "size-lines" });
+    for (const [a, b] of [...found.lines, ...found.ticks]) group.append(make("line", { x1: a.x, y1: a.y, x2: b.x, y2: b.y }));
+    rows.push(group);
+    return found.at;
+  }
+
+  /** Where a sketch counts from, and its two named directions; with its plane while it is only tried. */
+  axes(sketch, fresh) {
+    const reach = 0.16 * this.view.camera.span;
+    const group = make("g", { class: "sketch-axes" });
+    const spot = (x, y) => this.toScreen(sketch, x * reach, y * reach);
+    if (fresh) make("polygon", { points: [[-1, -1], [1, -1], [1, 1], [-1, 1]].map(([x, y]) => spot(x, y)).map((p) => `${p.x},${p.y}`).join(" ") }, group);
+    const origin = spot(0, 0);
+    for (const [x, y, name] of /** @type {[number, number, string][]} */ ([[1, 0, "across"], [0, 1, "up"]])) {
+      const end = spot(x, y);
+      make("line", { x1: origin.x, y1: origin.y, x2: end.x, y2: end.y }, group);
+      make("text", { x: end.x + 5, y: end.y - 4 }, group).textContent = name;
+    }
+    make("circle", { cx: origin.x, cy: origin.y, r: 4 }, group);
+    return group;
+  }
+
+  /** These sketches have done their work: they are drawn fainter, and solids are picked before them. @param {string[]} ids */
+  use(ids) {
+    for (const id of ids) this.used.add(id);
+    localStorage.setItem(this.usedKey, [...this.used].join(" "));
+    if (this.shown) this.show(this.shown.list, this.shown.saved);
+  }
+
   /** Sizes beside what they hold, with every frame. @param {boolean} [quiet] while a handle is in use they stay away */
   drawLabels(quiet = false) {
+    /** @type {Element[]} */
     const rows = [];
-    for (const sketch of this.list.filter((s) => s.id === this.active && !quiet))
+    for (const sketch of this.list) {
+      const fresh = !this.saved.some((s) => s.id === sketch.id);
+      if (fresh || sketch.id === this.active) rows.push(this.axes(sketch, fresh));
+    }
+    for (const sketch of this.list.filter((s) => s.id === this.active && !quiet)) {
+      const middle = this.middle(sketch);
       for (const size of sketch.sizes) {
-        const places = size.at.map(([x, y]) => this.toScreen(sketch, x, y));
-        const x = places.reduce((s, p) => s + p.x, 0) / places.length;
-        const y = places.reduce((s, p) => s + p.y, 0) / places.length;
-        const label = make("g", { class: "size-tag", transform: `translate(${x.toFixed(1)} ${(y - 14).toFixed(1)})`, "data-size": size.id, "data-on": size.on.join(" ") });
+        const { x, y } = this.drawSize(sketch, size, middle, rows);
+        const label = make("g", { class: "size-tag", transform: `translate(${x.toFixed(1)} ${y.toFixed(1)})`, "data-size": size.id, "data-on": size.on.join(" ") });
         const text = make("text", { y: 4 });
         text.textContent = (size.name ? `${size.name} = ` : size.text ? "= " : "") + sizeWords(size, this.view.units);
         const wide = 12 + 7 * text.textContent.length;
         label.append(make("rect", { x: -wide / 2, y: -9, width: wide, height: 18, rx: 3 }), text);
         rows.push(label);
       }
+    }
     this.labels.replaceChildren(...rows);
   }
-}
-
-function sizeWords(size, unit) {
-  if (size.kind === "angle") return `${Number(((size.value * 180) / Math.PI).toFixed(3))}°`;
-  const mark = { radius: "R ", diameter: "Ø " }[size.kind] || "";
-  return mark + Number((size.value / LENGTHS[unit]).toFixed(4));
 }
 
 /** @param {number[][]} plane origin and two directions */

@@ -1,0 +1,85 @@
+"""What the help page says of the program, and which stages, gestures and words there are to explain."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from ravine.core.edits import Edit
+
+STAGES = {
+    "Bring in": "Files come in: exact solids and surfaces, meshes, boards, drawings and pictures. How they are read "
+    "is chosen beside the list; what a file lacks, such as its unit, is asked.",
+    "Mend": "What a file brought wrong is found and put right: gaps, missing and turned faces, slivers, holes of "
+    "meshes. The check-up on the right lists every finding with its place.",
+    "Shape": "Faces are pushed, holes set, edges rounded, sketches drawn and turned into matter. Nothing has to be "
+    "known of how the part was made.",
+    "Assemble": "Parts are moved, repeated, mirrored and joined; the room between them and what overlaps is listed on "
+    "the right, and fits of shafts in holes are told.",
+    "Sheet": "Bends and flat patterns have no tools of their own yet. Sheet parts are pushed, cut and rounded in "
+    "Shape, as any other solid.",
+    "Prove": "Walls, draft, curvature, deviation and room between parts are shown on the model as figures, sections "
+    "are cut and measured.",
+    "Hand over": "The model leaves as a file: exact, as a mesh, as a section or sketch; names and colours go along.",
+}
+
+GESTURES = [
+    ("Drag", "turn the view"),
+    ("Shift drag, or right drag", "shift the view"),
+    ("Two fingers, pinch or wheel", "nearer and farther, at the pointer"),
+    ("Click", "pick a face, an edge near the pointer, or a corner; with Shift it is added or taken away"),
+    ("Double click", "pick the whole part; on an edge all that run on from it, with Shift its loop"),
+    ("The other button", "list all that lies under the pointer, to pick what is hidden"),
+    ("Ctrl drag", "a box around what is to be picked; with Shift what it crosses, too"),
+    ("Drag a bead", "the value of its gap, rounded to a fifth of a tick; with Alt every step between"),
+    ("Drag sideways on a number", "in the sentence: more or less of it"),
+]
+
+KEYS = [
+    ("1 – 6", "choose an action; the same digit always means the same for the same sort of pick"),
+    ("any letter", "write an edit: push 12.5, fillet 3, rename Lid, undo"),
+    ("Tab", "next gap; in the view, next panel"),
+    ("Enter, Esc", "accept, leave; without a line Esc clears the pick"),
+    ("Ctrl A, Delete", "pick all parts that are shown; take away what is picked"),
+    ("F1, ?", "this page"),
+    ("Page down, Page up, Space", "go from face to face, pick it (with Shift: add it)"),
+    ("Arrows, +, −, Home", "turn, nearer and farther, fit"),
+    ("Ctrl Z, Ctrl Y", "step back, step forward (Ctrl Shift Z, too), over hiding as well"),
+]
+
+WORDS = [
+    ("line", "the sentence at the foot of the view: one edit, with gaps"),
+    ("gap", "what a sentence still needs: a number, a choice, or something picked; a click empties a picked one"),
+    ("more", "behind it stand the gaps of a sentence that are as usual"),
+    ("wire and bead", "a ruled line through what is edited; the bead on it is the value, the ticks are real lengths"),
+    ("wall", "a stroke across the wire where the value can go no farther"),
+    ("hatching", "matter that would be added, or taken away, before it is accepted"),
+    ("journal", "every accepted edit as a sentence; a click goes back to that state, and forward again"),
+    ("alike", "what resembles the picked thing; a click picks it, Shift marks several"),
+    ("set", "picked things kept under a name in the list of parts"),
+    ("pin", "a measure that stays in the view and follows every edit"),
+    ("section", "the model cut open by a plane; square on beside the view it is measured and saved"),
+    ("look", "where the eye is, how parts are drawn, and pictures of them"),
+    ("rule", "what a sketch keeps: level, parallel, tangent, a size"),
+    ("locked", "a part that is measured but not changed"),
+]
+
+FAMILIES = {
+    "faces": "Faces",
+    "edges": "Edges",
+    "solids": "From sketches",
+    "bodies": "Whole parts",
+    "sketch": "Sketches",
+    "meshes": "Meshes",
+    "assembly": "Parts and names",
+    "looks": "Materials and finishes",
+    "exchange": "Files",
+}
+
+
+def by_family(edits: Iterable[type[Edit]]) -> dict[str, list[type[Edit]]]:
+    """Titles of families with their edits, in the order of FAMILIES; a folder without a title stands at the end."""
+    found: dict[str, list[type[Edit]]] = {title: [] for title in FAMILIES.values()}
+    for cls in edits:
+        folder = cls.__module__.split(".")[-2]
+        found.setdefault(FAMILIES.get(folder, folder.capitalize()), []).append(cls)
+    return {title: rows for title, rows in found.items() if rows}
