@@ -30,6 +30,7 @@ FLAGS = [
 ]  # fmt: skip
 
 
+SCALE = 0.5
 MOVE = 40  # ms that the pointer takes from place to place
 
 
@@ -39,9 +40,9 @@ def start_browser(downloads: Path, width: int = 1280, height: int = 800) -> webd
         options.add_argument(flag)
     options.add_experimental_option("prefs", {"download.default_directory": str(downloads)})
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
-    options.binary_location = "/usr/bin/chromium"
+    options.binary_location = str(Path(__file__).with_name("chromium"))
     driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
-    metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
+    metrics = {"width": width, "height": height, "deviceScaleFactor": SCALE, "mobile": False}
     driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
     return driver
 

@@ -116,5 +116,5 @@ def test_bad_values_are_refused_in_words(pair, name, values, words):
 
 def test_a_study_is_found_by_its_name():
     assert find_study("clearance").follows
-    assert find_study("portrait").lane == "job"
+    assert find_study("portrait").lane == "picture"
     assert Model().study("masses") == {}

@@ -11,7 +11,7 @@ from ravine.core.model.snapshot import Snapshot
 from ravine.engine import child, tasks
 from ravine.engine.client import LocalEngine
 from ravine.engine.pool import Settings
-from ravine.engine.wire import Call, EngineFailure, GaveUp, ProgramFault
+from ravine.engine.wire import Busy, Call, EngineFailure, GaveUp, ProgramFault
 from tests import faults
 from tests.parts import boss_block, step_file
 
@@ -180,6 +180,101 @@ def test_two_children_work_at_once(engine):
         t.join()
     assert done == ["done", "done"]
     assert time.monotonic() - began < 3.8  # one after the other would be 4 s and more
+
+
+@pytest.fixture
+def small():
+    """A pool of its own, to be hung and killed."""
+    found = LocalEngine(Settings(hands=2, jobs=1, memory_bytes=3 << 30, extra="tests.faults"))
+    yield found
+    found.close()
+
+
+def behind(work):
+    """What a call does in a thread of its own; joined, it gives its answer or its error."""
+    told = []
+
+    def run():
+        try:
+            told.append(work())
+        except RavineError as error:
+            told.append(error)
+
+    thread = threading.Thread(target=run)
+    thread.start()
+    return lambda: (thread.join(), told[0])[1]
+
+
+def test_a_hanging_edit_holds_up_nobody_else(small):
+    """Not other models, and its own for a second; what more comes than a few can wait is told at once."""
+    small.call("ping", {}, key="m")
+    hung = behind(lambda: small.call("fault", {"kind": "hang"}, key="m", token="stop", deadline=40))
+    time.sleep(0.3)
+    began = time.monotonic()
+    assert small.call("ping", {}, key="other")
+    started = time.monotonic() - began
+    began = time.monotonic()
+    clicks = [behind(lambda: small.call("ping", {}, key="m")) for _ in range(5)]
+    assert all(isinstance(click(), int) for click in clicks)
+    assert time.monotonic() - began < 3
+    assert started < 20
+    second = behind(lambda: small.call("slow", {"steps": 60}, key="other"))
+    time.sleep(0.2)
+    crowd = [behind(lambda k=k: small.call("slow", {"steps": 1}, key=k, deadline=30)) for k in "abcdefghijkl"]
+    answers = [ask() for ask in crowd]
+    told = [a for a in answers if isinstance(a, Busy)]
+    assert 6 <= len(told) <= 11
+    assert "busy with" in str(told[0])
+    assert [a for a in answers if not isinstance(a, Busy)] == ["done"] * (12 - len(told))
+    small.cancel("stop")
+    assert isinstance(hung(), Cancelled)
+    assert second() == "done"
+    assert len([c for c in small.status()["children"] if c["lane"] == "hand"]) <= 3
+
+
+def test_the_deadline_counts_from_when_the_call_came(small):
+    works = [behind(lambda k=k: small.call("slow", {"steps": 100}, key=k)) for k in ("a", "b")]
+    time.sleep(4)
+    fresh = [behind(lambda k=k: small.call("slow", {"steps": 100}, key=k)) for k in ("c", "d")]  # takes what may grow
+    time.sleep(0.1)
+    began = time.monotonic()
+    with pytest.raises(Busy):
+        small.call("ping", {}, key="a", deadline=0.8)
+    assert time.monotonic() - began < 2
+    assert [w() for w in (*works, *fresh)] == ["done"] * 4
+
+
+def test_a_call_that_gets_no_further_is_stopped_before_its_deadline(small):
+    began = time.monotonic()
+    with pytest.raises(EngineFailure, match="got no further for 1 s"):
+        small.call("fault", {"kind": "hang"}, key="m", deadline=60, still=1.0)
+    assert time.monotonic() - began < 25
+    assert small.call("slow", {"steps": 40}, key="m", still=1.0) == "done"  # it tells its steps
+
+
+def test_a_worker_that_dies_while_starting_is_replaced(small, monkeypatch):
+    spare = small.pool._spare
+    spare.process.kill()
+    spare._ready = False
+    monkeypatch.setattr(type(spare), "alive", property(lambda self: True))  # nobody has noticed yet
+    with pytest.raises(EngineFailure, match="ended while starting"):
+        small.call("ping", {}, key="m")
+    monkeypatch.undo()
+    assert small.call("ping", {}, key="m")
+    assert small.status()["deaths"] == 1
+
+
+def test_workers_outlive_the_thread_that_called_first(small):
+    first = behind(lambda: small.call("ping", {}, key="m"))()
+    time.sleep(0.5)
+    assert small.call("ping", {}, key="m") == first
+
+
+def test_pictures_wait_for_no_edit_and_edits_for_no_picture(small):
+    hands = [behind(lambda k=k: small.call("slow", {"steps": 60}, key=k)) for k in ("a", "b")]
+    time.sleep(0.2)
+    assert small.call("ping", {}, key="card", lane="picture")
+    assert [h() for h in hands] == ["done", "done"]
 
 
 def test_a_worker_has_no_network_and_gains_no_privileges(engine):

@@ -7,8 +7,10 @@ import re
 from pathlib import Path
 
 import pytest
+from peewee import OperationalError
 
 from ravine.engine.client import LocalEngine
+from ravine.service import connection
 from ravine.web.app import create_app
 
 ROUTES = sorted(
@@ -74,6 +76,39 @@ def test_a_request_that_makes_no_sense_is_answered_in_words(client, model, rule,
             told = re.sub(r"<[^>]+>", " ", answer.get_data(as_text=True))
             assert len(told.split()) > 2
             assert "Traceback" not in told
+
+
+@pytest.mark.parametrize(
+    ("error", "words"),
+    [
+        (OperationalError(1021, "Disk full (/tmp/x); waiting for someone to free some space"), "disk .* is full"),
+        (
+            OperationalError(1030, 'Got error 28 "No space left on device" from storage engine InnoDB'),
+            "disk .* is full",
+        ),
+        (OperationalError(3, "Error writing file './x' (Errcode: 28)"), "disk .* is full"),
+        (OperationalError(1036, "Table 'blob' is read only"), "only be read"),
+        (OperationalError(1290, "running with the --read-only option"), "only be read"),
+        (OperationalError(2013, "Lost connection to server during query"), "restarts by itself"),
+    ],
+)
+def test_what_keeps_the_database_from_saving_is_told(error, words):
+    assert re.search(words, connection.words_of(error))
+
+
+def test_an_edit_whose_answer_was_lost_is_told_again(client, boss):
+    head = boss.head
+    asked = {"edit": "rename", "values": {"part": "n1", "to": "Once"}, "base": head, "token": "a" * 36}
+    scene = client.ask("GET", f"/m/{boss.id}/scene").get_json()
+    asked["values"]["part"] = scene["nodes"][0]["id"]
+    first = client.ask("POST", f"/m/{boss.id}/edits", json=asked)
+    again = client.ask("POST", f"/m/{boss.id}/edits", json=asked)
+    assert first.status_code == again.status_code == 200
+    assert first.get_data() == again.get_data()
+    assert client.ask("GET", f"/m/{boss.id}/panels").get_data(as_text=True).count("Renamed") == 1
+    other = client.ask("POST", f"/m/{boss.id}/edits", json={**asked, "token": "b" * 36})
+    assert other.status_code == 409
+    assert client.ask("POST", f"/m/{boss.id}/edits", json={**asked, "token": "§"}).status_code == 422
 
 
 @pytest.mark.parametrize("kind", ["kernel", "wrong"])

@@ -5,12 +5,12 @@ import time
 
 import pymysql
 import pytest
-import zstandard
+from peewee import OperationalError
 
 from ravine.core import RavineError
 from ravine.core.model.snapshot import Snapshot
 from ravine.store import blobs, revisions, schema
-from ravine.store.tables import Account, Blob, Design, Revision, SchemaVersion
+from ravine.store.tables import Account, Blob, Design, Piece, Revision, SchemaVersion
 
 pytestmark = pytest.mark.usefixtures("database")
 
@@ -45,15 +45,73 @@ def test_blobs_are_kept_once_and_checked(owner):
     row = Blob.get_by_id(address)
     assert len(row.data) < len(data)
     Blob.update(data=bytes(row.data)[:-3] + b"xyz").where(Blob.address == address).execute()
-    with pytest.raises((RavineError, zstandard.ZstdError), match=r"damaged|zstd|decompress"):
+    with pytest.raises(RavineError, match="damaged"):
         blobs.get(address)
     with pytest.raises(RavineError, match="missing"):
         blobs.get("0" * 40)
 
 
-def test_a_blob_of_100_megabytes_goes_through(owner):
-    data = random.randbytes(100 << 20)
-    assert blobs.get(blobs.put_one(owner, data)) == data
+def test_a_blob_larger_than_a_packet_goes_through_in_rows(owner):
+    """Of noise, which does not compress; above 134 MB the database's packet of 256 MB was too small for it."""
+    data = random.randbytes(150 << 20)
+    address = blobs.put_one(owner, data)
+    assert blobs.get(address) == data
+    assert Blob.get_by_id(address).pieces == Piece.select().where(Piece.blob == address).count() == 9
+    assert max(len(p.data) for p in Piece.select().where(Piece.blob == address)) <= blobs.ROW
+    Piece.delete().where((Piece.blob == address) & (Piece.number == 9)).execute()
+    with pytest.raises(RavineError, match="damaged"):
+        blobs.get(address)
+
+
+def test_an_edit_that_is_asked_for_again_is_saved_once(owner, design):
+    a = save(owner, design, 0, "a")
+    state = Snapshot(next_id=7)
+    asked = {"state": state.key(), "new_blobs": {state.key(): state.to_json().encode()}, "edit": "push", "values": {},
+             "sentence": "b", "facts": [], "warnings": [], "token": "t" * 12}  # fmt: skip
+    b = revisions.save(owner, design, a.id, **asked)
+    assert revisions.save(owner, design, a.id, **asked).id == b.id
+    assert revisions.of_token(design, "t" * 12).id == b.id
+    assert [r.sentence for r in revisions.path_to_tip(now(design))] == ["a", "b"]
+
+
+def test_waiting_for_another_writer_is_no_conflict(owner, design, monkeypatch):
+    """What the database undoes since two stood in each other's way is done again."""
+    a, real, tries = save(owner, design, 0, "a"), revisions._saved, []
+
+    def undone(*args):
+        tries.append(1)
+        if len(tries) < 3:
+            raise OperationalError(1213, "Deadlock found when trying to get lock")
+        return real(*args)
+
+    monkeypatch.setattr(revisions, "_saved", undone)
+    b = save(owner, design, a.id, "b")
+    assert len(tries) == 3
+    assert now(design).head == b.id
+    monkeypatch.setattr(revisions, "_saved", lambda *a: (_ for _ in ()).throw(OperationalError(1021, "Disk full")))
+    with pytest.raises(OperationalError):
+        save(owner, design, b.id, "c")
+
+
+def test_a_folder_of_before_gets_pieces_and_tokens(owner, design, database):
+    """As the schema before left it: without the columns and the table."""
+    a = save(owner, design, 0, "a")
+    for words in (
+        "DROP TABLE piece",
+        "ALTER TABLE blob DROP COLUMN pieces, MODIFY size INT NOT NULL",
+        "ALTER TABLE revision DROP INDEX revision_design_id_token, DROP COLUMN token",
+    ):
+        database.execute_sql(words)
+    SchemaVersion.update(version=2).execute()
+    database.close()
+    assert schema.upgrade() == len(schema.STEPS)
+    database.connect(reuse_if_open=True)
+    assert blobs.get(a.state_id)
+    b = save(owner, design, a.id, "b")
+    assert revisions.of_token(design, None) is None
+    assert Revision.get_by_id(b.id).token is None
+    assert {c.name for c in database.get_columns("revision")} >= {"token"}
+    assert [i.unique for i in database.get_indexes("revision") if i.columns == ["design_id", "token"]] == [True]
 
 
 def test_stepping_and_branching(owner, design):

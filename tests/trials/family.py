@@ -85,7 +85,7 @@ def move(name: str, at: Point | list[Point], towards: Point, distance: float, **
     return Trial("move faces", {"faces": on, "axis": [towards]}, after, {"distance": distance}, {"along": "z"}, name)
 
 
-def remove(name: str, *at: Point, extent: str = "picked", **after: float) -> Trial:
+def remove(name: str, *at: Point, extent: str = "needed", **after: float) -> Trial:
     return Trial("remove", {"faces": list(at)}, after, {}, {"extent": extent}, name)
 
 

@@ -74,7 +74,7 @@ def _(s: Any) -> Iterator[Trial]:
     yield move("aside", wall, (s.w, s.d / 2, s.t / 2), 5, x=s.x + 5)
     yield push("plate up beside it", plate_top, 2, t=s.t + 2, h=s.h - 2)
     yield push("plate up past it", plate_top, s.h + 1, t=s.t + s.h + 1, h=0)
-    yield remove("all of it", wall, extent="feature", h=0)
+    yield remove("all of it", wall, h=0)
     yield round_edges("foot", (s.x + s.r, 17, s.t), 1.5, f=1.5)
     yield chamfer("rim", (s.x + s.r, 17, s.t + s.h), 1, b=1)
 
@@ -150,7 +150,7 @@ def _(s: Any) -> Iterator[Trial]:
     yield set_size("wider", end, 2 * s.r + 1, r=s.r + 0.5)
     yield set_size("narrower", end, 2 * s.r - 2, r=s.r - 1)
     yield move("aside", flat, (s.w, s.d / 2, s.t / 2), 3, x=s.x + 3)
-    yield remove("all of it", flat, extent="feature", r=0)
+    yield remove("all of it", flat, r=0)
     yield push("plate thicker", (s.w - 1, s.d - 1, s.t), 2, t=s.t + 2)
 
 
@@ -183,7 +183,7 @@ def _(s: Any) -> Iterator[Trial]:
     yield push("side of the block in past the pocket", (s.w, s.d / 2, s.t / 2), s.x - 2 - s.w, w=s.x - 2, deep=0)
     yield set_size("all corners", corners, s.c + 1, "radius", c=s.c + 1)
     yield remove("all corners", *corners, c=0)
-    yield remove("all of it", wall, extent="feature", deep=0)
+    yield remove("all of it", wall, deep=0)
     yield push("top down past the floor", (s.w - 1, s.d - 1, s.t), -s.deep - 1, t=s.t - s.deep - 1, deep=0)
 
 

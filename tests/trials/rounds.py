@@ -41,7 +41,7 @@ def _(s: Any) -> Iterator[Trial]:
     yield set_size("groove deeper", floor, 2 * (s.r1 - s.deep) - 1, deep=s.deep + 0.5)
     yield push("groove wider", cheek, -1, g=s.g + 1)
     yield remove("groove", floor, cheek, other, deep=0)
-    yield remove("groove, from its floor", floor, extent="feature", deep=0)
+    yield remove("groove, from its floor", floor, deep=0)
     yield remove("chamfer", cone, b=0)
     yield push("shoulder on to the chamfer", shoulder, s.l2 - s.b - 1, l1=s.l1 + s.l2 - s.b - 1, l2=s.b + 1)
     yield round_edges("root of the shoulder", (s.r2, 0, s.l1), 1.5, f=1.5)
@@ -234,7 +234,7 @@ def _(s: Any) -> Iterator[Trial]:
         (s.start, 0, s.r - s.deep / 2),
         deep=0,
     )
-    yield remove("all of it, from its floor", floor, extent="feature", deep=0)
+    yield remove("all of it, from its floor", floor, deep=0)
     yield set_size("shaft thicker", (2, 0, -s.r), 2 * s.r + 2, r=s.r + 1, deep=s.deep + 1)
     yield push("shaft's end on", (s.long, 0, 0), 5, long=s.long + 5)
     yield chamfer("shaft's end", (s.long, 0, -s.r), 1, b=1)

@@ -23,13 +23,14 @@ CHECKS = [
 
 CORES = os.cpu_count() or 1
 RUNS = [
-    ["-n", str(min(CORES, 4)), "--dist", "worksteal", "tests/core"],
+    ["-n", str(min(CORES, 4)), "--dist", "worksteal", "--durations=25", "tests/core"],
     # these wait for one another's processes, so one more at a time than there are cores; the long ones first
     [
         "-n",
         str(min(CORES + 1, 5)),
         "--dist",
         "loadfile",
+        "--durations=40",
         *(f"tests/{part}" for part in ("browser", "web", "service", "store", "engine")),
     ],
 ]

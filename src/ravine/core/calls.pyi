@@ -478,7 +478,7 @@ class Calls:
         *,
         faces: Picks,
         riders: Literal["alone", "coplanar", "alike", "pattern"] = ...,
-        extent: Literal["feature", "picked"] = ...,
+        extent: Literal["needed", "feature", "picked"] = ...,
     ) -> Change: ...
     @overload
     def do(self, name: Literal["rename"], /, *, part: Picks, to: str) -> Change: ...

@@ -6,6 +6,7 @@ tests).  Another way to run, such as a cluster, is one more class with the same 
 
 from __future__ import annotations
 
+import math
 import threading
 import time
 from multiprocessing.connection import Client, Connection
@@ -21,7 +22,7 @@ DEADLINES = {"edit": 60.0, "preview": 15.0, "import": 900.0, "check-up": 300.0}
 class Engine(Protocol):
     def call(
         self, task: str, args: dict[str, Any], *, key: str = "", lane: str = "hand", deadline: float = 60.0,
-        blobs: BlobSource | None = None, progress: Progress | None = None, token: str = "",
+        blobs: BlobSource | None = None, progress: Progress | None = None, token: str = "", still: float = math.inf,
     ) -> Any: ...  # fmt: skip
 
     def cancel(self, token: str) -> None: ...
@@ -32,9 +33,9 @@ class _Supplying:
 
     def call(
         self, task: str, args: dict[str, Any], *, key: str = "", lane: str = "hand", deadline: float = 60.0,
-        blobs: BlobSource | None = None, progress: Progress | None = None, token: str = "",
+        blobs: BlobSource | None = None, progress: Progress | None = None, token: str = "", still: float = math.inf,
     ) -> Any:  # fmt: skip
-        call = Call(task, args, key, lane, deadline, {}, token)
+        call = Call(task, args, key, lane, deadline, {}, token, still)
         for _ in range(6):
             answer = self._once(call, progress)
             if isinstance(answer, Done):

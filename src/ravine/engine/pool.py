@@ -1,233 +1,227 @@
-"""The pool: children per lane, a warm spare, deadlines and cancel."""
+"""The pool: workers in lanes, a warm spare, and who gets which.
+
+A call goes to a worker that is warm for its key.  While that one is busy it waits for a second at most; then any free
+one takes over.  Calls are served in the order they came, a few may wait, further ones are told at once that all are
+busy: nobody waits for one that hangs.  While all workers of a lane have been busy for some seconds it may grow
+beyond its size, and shrinks again.
+"""
 
 from __future__ import annotations
 
 import multiprocessing
 import threading
 import time
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
-from multiprocessing.connection import Connection
-from multiprocessing.process import BaseProcess
 
-from ravine.core import Cancelled, RavineError
+from ravine.core import Cancelled
 
-from . import child
-from .wire import Call, CancelCall, Done, EngineFailure, Failed, GaveUp, Needs, OutOfMemory, Progress
+from .wire import Busy, Call, Done, EngineFailure, Needs, Progress
+from .worker import Lost, Worker
 
-CANCEL_GRACE = 1.5  # seconds a child has to notice a cancel before it is killed
-START_LIMIT = 60.0
+TAKEOVER = 1.0  # seconds for which a call waits for the worker that is warm for it
+RELIEF = 3.0  # seconds of waiting after which a lane takes on one more worker
+MOST_WAITING = 3  # calls, for each worker of a lane
+IDLE = 20.0  # seconds after which a worker of a lane that is seldom used goes
+LEAST_SHARE = 0.25  # of its deadline, that a call still has when it begins
 
 
 @dataclass
 class Settings:
+    """hands, jobs, pictures: workers of each lane."""
+
     hands: int = 2
     jobs: int = 1
+    pictures: int = 1
     memory_bytes: int = 6 << 30
     extra: str | None = None  # a module that registers further tasks and edits; tests use it to plant faults
 
 
+@dataclass
+class _Lane:
+    """lasting: whether its workers stay when nothing is to do."""
+
+    size: int
+    lasting: bool = True
+    workers: list[Worker] = field(default_factory=list)
+    waiting: list[_Ticket] = field(default_factory=list)
+
+
 @dataclass(eq=False)
-class _Child:
-    process: BaseProcess
-    pipe: Connection
-    ready: bool = False
-    lock: threading.Lock = field(default_factory=threading.Lock)
-    sending: threading.Lock = field(default_factory=threading.Lock)
-    waiting: int = 0
-    keys: set[str] = field(default_factory=set)
-    token: str = ""
+class _Ticket:
+    call: Call
+    arrived: float
+    worker: Worker | None = None
 
-    def wait_ready(self) -> None:
-        if self.ready:
-            return
-        if not self.pipe.poll(START_LIMIT):
-            raise EngineFailure("a worker process did not start in time; the machine may be overloaded")
-        try:
-            self.pipe.recv()
-        except (EOFError, OSError) as error:
-            raise EngineFailure("a worker process ended while starting; see the engine's log") from error
-        self.ready = True
-
-    def kill(self) -> None:
-        self.process.kill()
-        self.process.join(5)
-        self.pipe.close()
+    @property
+    def waited(self) -> float:
+        return time.monotonic() - self.arrived
 
 
 class Pool:
-    """Thread-safe; `run` blocks its caller until the child is done."""
+    """Thread-safe; `run` blocks its caller until the worker is done, the call's deadline is over or all are busy."""
 
     def __init__(self, settings: Settings | None = None) -> None:
         self.settings = settings or Settings()
         self._context = multiprocessing.get_context("spawn")
-        self._lanes: dict[str, list[_Child]] = {"hand": [], "job": []}
-        self._guard = threading.Lock()
+        # workers die with the thread that started them, so one that lasts does
+        self._nursery = ThreadPoolExecutor(1, thread_name_prefix="nursery")
+        self._lanes = {
+            "hand": _Lane(self.settings.hands),
+            "job": _Lane(self.settings.jobs),
+            "picture": _Lane(self.settings.pictures, lasting=False),
+        }
+        self._changed = threading.Condition()
         self._closed = False
         self._cancelled: set[str] = set()
         self.deaths = 0
         self._spare = self._spawn()
 
-    # --- children ----------------------------------------------------------------------------------------------
+    # --- workers -----------------------------------------------------------------------------------------------
 
-    def _spawn(self) -> _Child:
-        ours, theirs = self._context.Pipe()
-        process = self._context.Process(
-            target=child.main, args=(theirs, self.settings.memory_bytes, self.settings.extra), daemon=True
-        )
-        process.start()
-        theirs.close()
-        return _Child(process, ours)
+    def _spawn(self) -> Worker:
+        return self._nursery.submit(Worker, self._context, self.settings.memory_bytes, self.settings.extra).result()
 
-    def _take_spare(self) -> _Child:
-        """Call with the guard held."""
+    def _take_spare(self) -> Worker:
+        """Call with the condition held, as all below."""
         taken, self._spare = self._spare, self._spawn()
-        if not taken.process.is_alive():
+        if not taken.alive:
             taken.kill()
             return self._take_spare()
         return taken
 
-    def _child_for(self, call: Call) -> _Child:
-        """The child that has this key already; else a free one; else a new one while the lane may grow; else the
-        least busy."""
-        with self._guard:
-            if self._closed:
-                raise EngineFailure("the engine is stopping")
-            lane = self._lanes[call.lane]
-            found = next((c for c in lane if call.key and call.key in c.keys), None)
-            if found is None:
-                found = next((c for c in lane if not c.waiting and not c.keys), None)
-            if found is None:
-                limit = self.settings.hands if call.lane == "hand" else self.settings.jobs
-                if len(lane) < limit:
-                    found = self._take_spare()
-                    lane.append(found)
-                else:
-                    found = min(lane, key=lambda c: (c.waiting, len(c.keys)))
-            if call.key:
-                found.keys.add(call.key)
-            found.waiting += 1
-            return found
+    def _assign(self, lane: _Lane) -> None:
+        """Workers to those who wait, in their order."""
+        for ticket in list(lane.waiting):
+            worker = self._worker_for(lane, ticket)
+            if worker is not None:
+                worker.take(ticket.call.key)
+                ticket.worker = worker
+                lane.waiting.remove(ticket)
+                self._changed.notify_all()
 
-    def _drop(self, dead: _Child, lane: str) -> None:
-        with self._guard:
-            self.deaths += 1
-            if dead in self._lanes[lane]:
-                self._lanes[lane].remove(dead)
+    def _worker_for(self, lane: _Lane, ticket: _Ticket) -> Worker | None:
+        for dead in [w for w in lane.workers if not w.busy and not w.alive]:
+            self._drop(lane, dead)
+        key = ticket.call.key
+        warm = [w for w in lane.workers if key and key in w.keys]
+        free = [w for w in lane.workers if not w.busy]
+        found = next((w for w in warm if not w.busy), None)
+        if found is not None:
+            return found
+        if warm and ticket.waited < TAKEOVER:
+            return None
+        unused = next((w for w in free if not w.keys), None)
+        if unused is not None:
+            return unused
+        if len(lane.workers) < lane.size + (lane.size if ticket.waited > RELIEF else 0) and not (warm and free):
+            new = self._take_spare()
+            lane.workers.append(new)
+            return new
+        return min(free, key=lambda w: len(w.keys), default=None)
+
+    def _drop(self, lane: _Lane, dead: Worker) -> None:
+        self.deaths += 1
+        if dead in lane.workers:
+            lane.workers.remove(dead)
         dead.kill()
+
+    def _give_back(self, lane: _Lane, worker: Worker) -> None:
+        worker.busy = False
+        if worker not in lane.workers or lane.waiting:
+            return
+        if len(lane.workers) > lane.size:
+            self._retire(lane, worker)
+        elif not lane.lasting:
+            timer = threading.Timer(IDLE, self._retire_idle, (lane, worker, worker.taken))
+            timer.daemon = True
+            timer.start()
+
+    def _retire(self, lane: _Lane, worker: Worker) -> None:
+        lane.workers.remove(worker)
+        worker.kill()
+
+    def _retire_idle(self, lane: _Lane, worker: Worker, taken: int) -> None:
+        with self._changed:
+            if worker in lane.workers and not worker.busy and worker.taken == taken:
+                self._retire(lane, worker)
 
     # --- calls -------------------------------------------------------------------------------------------------
 
     def run(self, call: Call, progress: Progress | None = None) -> Done | Needs:
-        """Raises RavineError from the core, Cancelled, or EngineFailure when the child is lost."""
-        chosen = self._child_for(call)
+        """Raises RavineError from the core, Cancelled, Busy, or EngineFailure when the worker is lost."""
+        lane = self._lanes[call.lane]
+        ticket = _Ticket(call, time.monotonic())
+        worker = self._wait(lane, ticket)
         try:
-            with chosen.lock:
-                if not chosen.process.is_alive() and chosen.ready:
-                    self._drop(chosen, call.lane)
-                    raise _Lost
-                return self._converse(chosen, call, progress)
-        except _Lost:
-            return self.run(call, progress)  # it died before this call began: nothing was tried yet
+            end = max(ticket.arrived + call.deadline, time.monotonic() + LEAST_SHARE * call.deadline)
+            return worker.converse(call, end, self._cancelled.__contains__, progress)
+        except Lost:
+            with self._changed:
+                self._drop(lane, worker)
+            raise
         finally:
-            with self._guard:
-                chosen.waiting -= 1
+            with self._changed:
                 self._cancelled.discard(call.token)
+                self._give_back(lane, worker)
+                self._changed.notify_all()
 
-    def _converse(self, chosen: _Child, call: Call, progress: Progress | None) -> Done | Needs:
-        chosen.wait_ready()
-        if call.token in self._cancelled:
-            raise Cancelled("stopped before it began; nothing changed")
-        chosen.token = call.token
-        end = time.monotonic() + call.deadline
-        try:
-            with chosen.sending:
-                chosen.pipe.send(call)
-            while True:
-                left = end - time.monotonic()
-                if left <= 0 or not chosen.pipe.poll(min(left, 0.25)):
-                    self._check_patience(chosen, call, left)
-                    continue
-                message = chosen.pipe.recv()
-                if isinstance(message, (Done, Needs)):
-                    return message
-                if isinstance(message, Failed):
-                    raise self._word(message.error)
-                if progress:
-                    progress(message.fraction, message.words)
-        except (EOFError, OSError) as error:
-            self._drop(chosen, call.lane)
-            if call.token in self._cancelled:
-                raise Cancelled("stopped; nothing changed") from error
-            raise EngineFailure(
-                "the geometry kernel crashed on this edit; nothing changed, and a fresh worker has taken over"
-            ) from error
-        finally:
-            chosen.token = ""
-
-    def _check_patience(self, chosen: _Child, call: Call, left: float) -> None:
-        if left <= 0:
-            self._drop(chosen, call.lane)
-            raise EngineFailure(
-                f"the geometry kernel did not finish within {call.deadline:.0f} s, so this edit was stopped; nothing "
-                f"changed, and a fresh worker has taken over"
-            )
-
-    @staticmethod
-    def _word(error: Exception) -> Exception:
-        if isinstance(error, RavineError):
-            return error
-        if isinstance(error, OutOfMemory):
-            return EngineFailure("this edit needed more memory than a worker may have; nothing changed")
-        if isinstance(error, GaveUp):
-            return EngineFailure(f"the geometry kernel gave up on this edit ({error}); nothing changed")
-        return EngineFailure(
-            f"Ravine itself is at fault here, not the model or the value ({error}); nothing changed, and the engine's "
-            f"log has the details"
-        )
+    def _wait(self, lane: _Lane, ticket: _Ticket) -> Worker:
+        call = ticket.call
+        with self._changed:
+            if len(lane.waiting) >= MOST_WAITING * lane.size:
+                raise Busy(len(lane.waiting) + len(lane.workers))
+            lane.waiting.append(ticket)
+            try:
+                while True:
+                    if self._closed:
+                        raise EngineFailure("the engine is stopping")
+                    self._assign(lane)
+                    if ticket.worker is not None:
+                        return ticket.worker
+                    if call.token in self._cancelled:
+                        self._cancelled.discard(call.token)
+                        raise Cancelled("stopped before it began; nothing changed")
+                    if ticket.waited > call.deadline:
+                        raise Busy(len(lane.waiting) + len(lane.workers))
+                    self._changed.wait(0.1)
+            finally:
+                if ticket in lane.waiting:
+                    lane.waiting.remove(ticket)
 
     def cancel(self, token: str) -> None:
-        """Ask a running call to stop; kill its child when it does not notice soon."""
+        """Ask a running or waiting call to stop; kill its worker when it does not notice soon."""
         if not token:
             return
-        with self._guard:
+        with self._changed:
             self._cancelled.add(token)
-            busy = next((c for lane in self._lanes.values() for c in lane if c.token == token), None)
-        if busy is None:
-            return
-        with busy.sending:
-            busy.pipe.send(CancelCall(token))
-
-        def insist() -> None:
-            if busy.token == token:
-                busy.process.kill()
-
-        timer = threading.Timer(CANCEL_GRACE, insist)
-        timer.daemon = True
-        timer.start()
+            self._changed.notify_all()
+            busy = next((w for lane in self._lanes.values() for w in lane.workers if w.token == token), None)
+        if busy is not None:
+            busy.cancel(token)
 
     # --- looking after -----------------------------------------------------------------------------------------
 
     def status(self) -> dict:
-        with self._guard:
-            everyone = [("spare", self._spare), *((n, c) for n, lane in self._lanes.items() for c in lane)]
+        with self._changed:
+            everyone = [("spare", self._spare), *((n, w) for n, lane in self._lanes.items() for w in lane.workers)]
+            waiting = {name: len(lane.waiting) for name, lane in self._lanes.items()}
         return {
             "deaths": self.deaths,
+            "waiting": waiting,
             "children": [
-                {"pid": c.process.pid, "lane": lane, "busy": bool(c.token), "rss": _rss(c.process.pid)}
-                for lane, c in everyone
+                {"pid": w.process.pid, "lane": lane, "busy": w.busy, "rss": _rss(w.process.pid)} for lane, w in everyone
             ],
         }
 
     def close(self) -> None:
-        with self._guard:
+        with self._changed:
             self._closed = True
-            everyone = [self._spare, *(c for lane in self._lanes.values() for c in lane)]
+            self._changed.notify_all()
+            everyone = [self._spare, *(w for lane in self._lanes.values() for w in lane.workers)]
         for one in everyone:
             one.kill()
-
-
-class _Lost(Exception):
-    pass
+        self._nursery.shutdown(wait=False)
 
 
 def _rss(pid: int | None) -> int:

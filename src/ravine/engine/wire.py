@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
@@ -14,8 +15,9 @@ BlobSource = Callable[[str], bytes]
 
 @dataclass
 class Call:
-    """key: calls with one key go to one child, whose caches are warm for it; lane: `hand` for what a person waits
-    for, `job` for long work; deadline: seconds; blobs: by content address."""
+    """key: calls with one key go to one worker, whose caches are warm for it, while that one is free; lane: `hand` for
+    what a person waits for, `job` for long work, `picture` for cards; deadline: seconds from when it came; still:
+    seconds without a word of progress after which it counts as hanging; blobs: by content address."""
 
     task: str
     args: dict[str, Any]
@@ -24,6 +26,7 @@ class Call:
     deadline: float = 60.0
     blobs: Mapping[str, bytes] = field(default_factory=dict)
     token: str = ""
+    still: float = math.inf
 
 
 @dataclass(frozen=True)
@@ -75,3 +78,16 @@ class ProgramFault(Exception):
 
 class EngineFailure(RavineError):
     """A worker crashed, ran out of time or memory; the model is as it was."""
+
+
+class Busy(EngineFailure):
+    """All workers of a lane are busy and enough others wait already."""
+
+    def __init__(self, others: int) -> None:
+        super().__init__(
+            f"the geometry engine is busy with {others} other calls; nothing changed, try again in a moment"
+        )
+        self.others = others
+
+    def __reduce__(self) -> tuple:
+        return Busy, (self.others,)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from contextlib import AbstractContextManager
 
 from peewee import InterfaceError, OperationalError
@@ -10,6 +11,22 @@ from ravine.store import schema
 from ravine.store.tables import database
 
 AWAY = (OperationalError, InterfaceError)  # what is raised while the database does not answer
+
+# MariaDB's numbers (and the system's, where it passes those on) for what the person has to mend
+_FULL = {28, 1021, 1114}
+_READ_ONLY = {30, 1036, 1290, 1836}
+
+
+def words_of(error: Exception) -> str:
+    """What a failure of the database means for the person."""
+    number, told = ([*error.args, 0, ""])[:2]
+    passed_on = re.search(r"(?:Errcode:|error) (\d+)", str(told))
+    numbers = {number, int(passed_on[1])} if passed_on else {number}
+    if numbers & _FULL:
+        return "the disk with the data folder is full, so nothing was saved; make room and try again"
+    if numbers & _READ_ONLY:
+        return "the data folder can only be read, so nothing was saved; make it writable and start Ravine again"
+    return "the database is not answering; it restarts by itself. Nothing was lost; try again"
 
 
 def connect(where: str, password: str) -> None:

@@ -17,7 +17,7 @@ from ravine.core.studies import find_study
 from ravine.core.units import MODEL_UNITS
 from ravine.engine.client import DEADLINES, Engine
 from ravine.engine.results import Edited, LineStart, Stored
-from ravine.engine.wire import Progress
+from ravine.engine.wire import Busy, Progress
 from ravine.store import blobs, revisions
 from ravine.store.revisions import Conflict
 from ravine.store.tables import Design, Job, Original, Portrait, Revision, ViewState, database, now
@@ -151,20 +151,27 @@ class Designs:
     # --- edits -------------------------------------------------------------------------------------------------
 
     def edit(
-        self, design: Design, base: int, name: str, values: dict[str, Any], comma: bool = False
-    ) -> tuple[Edited, Revision]:
+        self, design: Design, base: int, name: str, values: dict[str, Any], comma: bool = False,
+        token: str | None = None,
+    ) -> tuple[Edited, Revision]:  # fmt: skip
         """Do an edit and save it.  Also the revision that is shown afterwards: a new one when the state changed.
+        token: what the caller names this edit by; asked again, what was saved then is told, and nothing done twice.
 
         Raises EditError, EngineFailure or Conflict; then nothing is kept.
         """
-        revision = self.expect(design, base)
+        known = revisions.of_token(design, token)
+        revision = self.expect(design, base) if known is None else self.revision(design, known.parent)
         done: Edited = self._call("edit", revision, name=name, values=values, comma=comma)
-        return done, revision if done.stored is None else self.keep(design, base, values, done, done.stored)
+        if known is not None:
+            return done, known
+        return done, revision if done.stored is None else self.keep(design, base, values, done, done.stored, token)
 
-    def keep(self, design: Design, base: int, values: dict[str, Any], done: Edited, stored: Stored) -> Revision:
+    def keep(
+        self, design: Design, base: int, values: dict[str, Any], done: Edited, stored: Stored, token: str | None = None
+    ) -> Revision:
         return revisions.save(
             self.owner, design, base, state=stored.address, new_blobs=dict(stored.blobs), edit=stored.edit,
-            values=values, sentence=done.sentence, facts=done.facts, warnings=done.warnings,
+            values=values, sentence=done.sentence, facts=done.facts, warnings=done.warnings, token=token,
         )  # fmt: skip
 
     def expect(self, design: Design, base: int) -> Revision:
@@ -242,15 +249,20 @@ class Designs:
         found = self.study(revision, "describe", picked=picked, stage=stage)
         return Picked(**{**found, "actions": [(find_edit(name), digit) for name, digit in found["actions"]]})
 
-    def portrait(self, design: Design) -> bytes:
-        """PNG of the head, drawn when the stored one is of another revision."""
+    def portrait(self, design: Design) -> tuple[bytes | None, bool]:
+        """PNG of the head, drawn when the stored one is of another revision, and True; while it cannot be drawn, an
+        older one or none, and False."""
         stored = Portrait.get_or_none(Portrait.design == design)
+        old = bytes(stored.data) if stored is not None else None
         if stored is not None and stored.revision == design.head:
-            return bytes(stored.data)
+            return old, True
         head = self.head(design)
-        data = self.study(head, "portrait")
+        try:
+            data = self.study(head, "portrait")
+        except Busy:
+            return old, False
         Portrait.replace(owner=self.owner, design=design, revision=head.id, data=data).execute()
-        return data
+        return data, True
 
     def hidden(self, design: Design) -> list[str]:
         found = ViewState.get_or_none((ViewState.owner == design.owner_id) & (ViewState.design == design))

@@ -4,6 +4,8 @@ faster, it is refused and told, never overwritten."""
 from __future__ import annotations
 
 import json
+import random
+import time
 from collections.abc import Mapping
 from typing import Any
 
@@ -16,6 +18,7 @@ from .tables import Account, Design, Revision, database, now
 
 # MariaDB's numbers for a transaction that was undone because another one stood in its way.
 CROSSED = {1020, 1205, 1213}
+TRIES = 4
 
 SENTENCE = 2000  # letters of one that are kept
 
@@ -45,29 +48,47 @@ def save(
     sentence: str,
     facts: list,
     warnings: list,
+    token: str | None = None,
 ) -> Revision:
-    """A new revision on top of `base` (a Revision id; 0 for the first).  All or nothing.  Raises Conflict."""
-    try:
-        with database.atomic():
-            # The model's row is locked first, so that writers of one model queue up here instead of deadlocking.
-            held = Design.select().where(Design.id == design.id).for_update().get()
-            if held.head != base:
-                raise _conflict(design)
-            blobs.put(owner, new_blobs)
-            last = Revision.select(Revision.number).where(Revision.design == design).order_by(Revision.number.desc())
-            number = (last.first().number if last.exists() else 0) + 1
-            revision = Revision.create(
-                owner=owner, design=design, number=number, parent=base, state=state, edit=edit,
-                values=json.dumps(values), sentence=sentence[:SENTENCE], facts=json.dumps(facts),
-                warnings=json.dumps(warnings),
-            )  # fmt: skip
-            _move_head(design, base, head=revision.id, tip=revision.id)
-    except IntegrityError as error:
-        raise _conflict(design) from error
-    except OperationalError as error:
-        if error.args and error.args[0] in CROSSED:
+    """A new revision on top of `base` (a Revision id; 0 for the first); for a token that was saved before, the revision
+    of then.  All or nothing.  Raises Conflict."""
+    row = {
+        "owner": owner, "state": state, "edit": edit, "values": json.dumps(values), "sentence": sentence[:SENTENCE],
+        "facts": json.dumps(facts), "warnings": json.dumps(warnings), "token": token,
+    }  # fmt: skip
+    for left in range(TRIES - 1, -1, -1):
+        try:
+            return _saved(owner, design, base, new_blobs, row)
+        except IntegrityError as error:
             raise _conflict(design) from error
-        raise
+        except OperationalError as error:  # to wait for one another is no conflict: it is done again
+            if not left or not error.args or error.args[0] not in CROSSED:
+                raise
+            time.sleep(0.05 * random.random())
+    raise AssertionError("unreachable")
+
+
+def of_token(design: Design, token: str | None) -> Revision | None:
+    """The revision that an edit named so was saved as."""
+    return Revision.get_or_none((Revision.design == design) & (Revision.token == token)) if token else None
+
+
+def _saved(
+    owner: Account | int, design: Design, base: int, new_blobs: Mapping[str, bytes], row: Mapping[str, Any]
+) -> Revision:
+    with database.atomic():
+        # The model's row is locked first, so that writers of one model queue up here instead of deadlocking.
+        held = Design.select().where(Design.id == design.id).for_update().get()
+        known = of_token(design, row["token"])
+        if known is not None:
+            return known
+        if held.head != base:
+            raise _conflict(design)
+        blobs.put(owner, new_blobs)
+        last = Revision.select(Revision.number).where(Revision.design == design).order_by(Revision.number.desc())
+        number = (last.first().number if last.exists() else 0) + 1
+        revision = Revision.create(design=design, number=number, parent=base, **row)
+        _move_head(design, base, head=revision.id, tip=revision.id)
     return revision
 
 

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from peewee import MySQLDatabase
+from peewee import BigIntegerField, CharField, IntegerField, MySQLDatabase
+from playhouse.migrate import MySQLMigrator, migrate
 
 from ravine.core import RavineError
 
-from .tables import TABLES, Account, Kept, SchemaVersion, database
+from .tables import TABLES, Account, Kept, Piece, SchemaVersion, database
 
 LOCAL_OWNER = "local"
 
@@ -48,8 +49,23 @@ def _kept() -> None:
     database.create_tables([Kept])
 
 
+def _pieces_and_tokens() -> None:
+    """Of folders from before: a new one has all of this from the first step."""
+    known = {column.name for column in database.get_columns("revision")}
+    if "token" in known:
+        return
+    database.create_tables([Piece])
+    move = MySQLMigrator(database.obj)
+    migrate(
+        move.add_column("blob", "pieces", IntegerField(default=0)),
+        move.alter_column_type("blob", "size", BigIntegerField()),
+        move.add_column("revision", "token", CharField(max_length=40, null=True)),
+        move.add_index("revision", ("design_id", "token"), True),
+    )
+
+
 # Steps from version n to n + 1, in order; each runs once per data folder.
-STEPS: list[Callable[[], None]] = [_first, _kept]
+STEPS: list[Callable[[], None]] = [_first, _kept, _pieces_and_tokens]
 
 
 def upgrade() -> int:

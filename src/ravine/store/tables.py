@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime
 
 from peewee import (
+    BigIntegerField,
     BlobField,
     BooleanField,
     CharField,
@@ -48,12 +49,24 @@ class Account(Row):
 
 
 class Blob(Row):
-    """data: zstd; size: bytes before compression."""
+    """data: zstd, or its beginning; size: bytes before compression; pieces: how many more rows it goes on in."""
 
     address = CharField(max_length=40, primary_key=True)
     owner = ForeignKeyField(Account)
-    size = IntegerField()
+    size = BigIntegerField()
     data = LongBlobField()
+    pieces = IntegerField(default=0)
+
+
+class Piece(Row):
+    """What comes of a blob after its first row.  number: from 1."""
+
+    blob = ForeignKeyField(Blob, column_name="blob_address", object_id_name="blob_id", on_delete="CASCADE")
+    number = IntegerField()
+    data = LongBlobField()
+
+    class Meta:
+        indexes = ((("blob", "number"), True),)
 
 
 class Design(Row):
@@ -69,7 +82,8 @@ class Design(Row):
 
 
 class Revision(Row):
-    """One state and how it came about.  parent: Revision id, 0 for the first."""
+    """One state and how it came about.  parent: Revision id, 0 for the first; token: what the page names the edit by,
+    so that one whose answer was lost is not done twice."""
 
     owner = ForeignKeyField(Account)
     design = ForeignKeyField(Design, on_delete="CASCADE")
@@ -81,10 +95,11 @@ class Revision(Row):
     sentence = TextField()
     facts = LongTextField(default="[]")
     warnings = LongTextField(default="[]")
+    token = CharField(max_length=40, null=True)
     created = DateTimeField(default=now)
 
     class Meta:
-        indexes = ((("design", "number"), True),)
+        indexes = ((("design", "number"), True), (("design", "token"), True))
 
 
 class Portrait(Row):
@@ -147,4 +162,4 @@ class Job(Row):
     updated = DateTimeField(default=now)
 
 
-TABLES = [SchemaVersion, Account, Blob, Design, Revision, Portrait, Original, ViewState, Kept, Job]
+TABLES = [SchemaVersion, Account, Blob, Piece, Design, Revision, Portrait, Original, ViewState, Kept, Job]

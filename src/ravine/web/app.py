@@ -111,9 +111,7 @@ def _errors(app: Flask) -> None:
 
     def database_away(error: Exception):  # type: ignore[no-untyped-def]
         app.logger.warning("database: %s", error)
-        return answer(
-            RavineError("the database is not answering; it restarts by itself. Nothing was lost; try again"), 503
-        )
+        return answer(RavineError(connection.words_of(error)), 503)
 
     for away in connection.AWAY:
         app.register_error_handler(away, database_away)

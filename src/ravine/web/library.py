@@ -85,7 +85,9 @@ def restore(ident: int) -> str:
 
 @pages.get("/models/<int:ident>/picture.png")
 def picture(ident: int) -> Response:
-    data = designs().portrait(designs().get(ident))
-    answer = send_file(io.BytesIO(data), "image/png")
-    answer.headers["Cache-Control"] = "private, max-age=31536000, immutable"  # the address names the revision
+    """While all is busy an older one; where there is none, 202, and the page asks again."""
+    data, current = designs().portrait(designs().get(ident))
+    answer = Response(status=202) if data is None else send_file(io.BytesIO(data), "image/png")
+    # the address names the revision
+    answer.headers["Cache-Control"] = "private, max-age=31536000, immutable" if current else "no-store"
     return answer

@@ -143,7 +143,10 @@ def accept(ident: int) -> Response:
     design = store.get(ident)
     data = json_object()
     name, values, base = _asked(data)
-    done, revision = store.edit(design, base, name, values, bool(data.get("comma")))
+    token = data.get("token")
+    if token is not None and not (isinstance(token, str) and 8 <= len(token) <= 40 and token.isascii()):
+        raise EditError("the token of an edit has 8 to 40 plain letters")
+    done, revision = store.edit(design, base, name, values, bool(data.get("comma")), token)
     return _answer(store, design, done, revision)
 
 

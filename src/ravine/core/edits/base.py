@@ -29,7 +29,8 @@ class Edit(Declared):
     drawing: the small picture beside the title, the inside of an SVG of 20 by 16; rank: place among the actions,
     low first; keeps_open: fields that stay when the line opens again after the edit was accepted, for what is
     done many times in a row; folds: fields that the sentence leaves out, with the words before them, while they
-    are as they usually are. uses_up: the sketches it is given have done their work, and step back in the view."""
+    are as they usually are. uses_up: the sketches it is given have done their work, and step back in the view;
+    as_found: what it leaves may be unsound, since it comes from elsewhere so."""
 
     title: ClassVar[str]
     also: ClassVar[tuple[str, ...]] = ()
@@ -43,6 +44,7 @@ class Edit(Declared):
     keeps_open: ClassVar[tuple[str, ...]] = ()
     folds: ClassVar[tuple[str, ...]] = ()
     uses_up: ClassVar[bool] = False
+    as_found: ClassVar[bool] = False
 
     @classmethod
     def pick_field(cls) -> str | None:

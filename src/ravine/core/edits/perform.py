@@ -11,6 +11,7 @@ from ..errors import CannotDo, EditError
 from ..kernel.failures import SpoiledInput
 from ..model.mirroring import follow_mirrors
 from ..model.snapshot import Snapshot, text_id
+from ..operations.acceptance import check_accepted
 from ..operations.ladder import FAILURES, reason_of
 from ..operations.work import Climb, Fact, Outcome, Piece, Work
 from .base import Edit
@@ -83,6 +84,8 @@ def perform(name: str, raw: Mapping[str, Any], work: Work, *, decimal_comma: boo
         outcome = edit.apply(work)
         if outcome.snapshot is not work.snapshot:
             outcome = replace(outcome, snapshot=follow_mirrors(work.geometry, work.snapshot, outcome.snapshot))
+            if work.mode.checks and not edit.as_found:
+                check_accepted(work, work.snapshot, outcome.snapshot)
     except FAILURES as error:
         if isinstance(error, EditError):
             raise

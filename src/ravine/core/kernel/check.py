@@ -5,8 +5,9 @@ from __future__ import annotations
 import math
 
 from OCP.BRepAdaptor import BRepAdaptor_Surface
-from OCP.BRepCheck import BRepCheck_Analyzer
+from OCP.BRepCheck import BRepCheck_Analyzer, BRepCheck_Shell, BRepCheck_Status
 from OCP.GeomAbs import GeomAbs_SurfaceType
+from OCP.TopoDS import TopoDS
 
 from ..tolerances import TOUCHING
 from .queries import is_degenerate
@@ -76,3 +77,21 @@ def whole_closed(index: ShapeIndex) -> bool:
 
 def _closed(index: ShapeIndex) -> bool:
     return all(len(beside) == 2 or is_degenerate(index.get("edge", i)) for i, beside in enumerate(index.faces_of_edges))
+
+
+def fault_of_change(index: ShapeIndex, before: ShapeIndex | None = None) -> str | None:
+    """What the kernel's check of the whole body finds, in a few words.  Where most faces were taken over from a sound
+    body unchanged, only the others are looked at with all they consist of, and how the shells hold together."""
+    suspects = [f for f in index.all("face") if before is None or before.find("face", f) < 0]
+    shape = index.shape
+    if 2 * len(suspects) > index.count("face"):
+        return None if BRepCheck_Analyzer(shape, True).IsValid() else "faces or edges would cross or miss one another"
+    if suspects and not BRepCheck_Analyzer(compound(suspects), True).IsValid():
+        return "faces or edges would cross or miss one another"
+    for shell in parts_of(shape, "shell"):
+        looked = BRepCheck_Shell(TopoDS.Shell(shell))
+        if looked.Closed() != BRepCheck_Status.BRepCheck_NoError:
+            return "it would have open edges"
+        if looked.Orientation() != BRepCheck_Status.BRepCheck_NoError:
+            return "faces beside one another would look to different sides"
+    return None

@@ -77,8 +77,19 @@ def inner_place(face: Shape) -> Floats | None:
 
 def holds(solid: Shape, place: Sequence[float]) -> bool:
     """Whether a place (mm) lies inside a solid, not on its skin."""
-    classifier = BRepClass3d_SolidClassifier(solid, gp_Pnt(*map(float, place)), 1e-7)
-    return bool(classifier.State() == TopAbs_IN)
+    return Inside(solid).holds(place)
+
+
+class Inside:
+    """A solid to be asked about many places."""
+
+    def __init__(self, solid: Shape) -> None:
+        self._classifier = BRepClass3d_SolidClassifier(solid)
+
+    def holds(self, place: Iterable[float]) -> bool:
+        """Whether a place (mm) lies inside, not on the skin."""
+        self._classifier.Perform(gp_Pnt(*map(float, place)), 1e-7)
+        return bool(self._classifier.State() == TopAbs_IN)
 
 
 class FaceBounds:

@@ -9,8 +9,10 @@ import numpy as np
 
 from ..kernel.plug import plug
 from ..kernel.shapes import Shape
+from ..tolerances import ONE_DIRECTION
 from .closing import close_up
 from .failure import LocalFailure
+from .fillets import fillet_of
 from .outline import Side, outline
 from .topology import SolidTopology
 
@@ -18,11 +20,13 @@ LARGEST = 0.6  # share of a body's faces beyond which it is no feature any more
 
 
 def feature_of(topology: SolidTopology, faces: Iterable[int]) -> set[int] | None:
-    """The smallest set with these faces that meets the rest of the body only in inner loops of other faces; None
-    when it would be most of the body.
+    """The smallest set with these faces that meets the rest of the body only in inner loops of other faces.
+
+    None when it would be most of the body.
 
     A neighbour that meets the set in its outer loop is part of the feature (the top of a boss, the floor of a
-    pocket); one that meets it in an inner loop carries the feature.
+    pocket); one that meets it in an inner loop carries the feature.  A bore or boss that crosses another is one of its
+    own, with what goes on of it beyond that.
     """
     found: set[int] = set()
     waiting = [f for face in faces for f in topology.one_surface(face)]
@@ -36,9 +40,24 @@ def feature_of(topology: SolidTopology, faces: Iterable[int]) -> set[int] | None
             return None
         for edge in topology.edges_of(face):
             for beside in topology.faces_of(edge):
-                if beside not in found and edge in outer_edges(topology, beside):
+                if _cross(topology, face, beside):
+                    waiting += [f for f in topology.neighbours(beside) if _goes_on(topology, face, f)]
+                elif beside not in found and edge in outer_edges(topology, beside):
                     waiting.append(beside)
     return found
+
+
+def _cross(topology: SolidTopology, face: int, beside: int) -> bool:
+    """Whether two round walls are of bores, or bosses, that run into each other: their axes are not parallel."""
+    surfaces = topology.surface(face), topology.surface(beside)
+    if any(s.kind not in ("cylinder", "cone") for s in surfaces) or topology.sign(face) != topology.sign(beside):
+        return False
+    a, b = (s.axial.z for s in surfaces)
+    return abs(float(a @ b)) < 1 - ONE_DIRECTION and fillet_of(topology, face) is fillet_of(topology, beside) is None
+
+
+def _goes_on(topology: SolidTopology, face: int, other: int) -> bool:
+    return other != face and topology.surface(face).same(topology.surface(other), topology.extent(face))
 
 
 def outer_edges(topology: SolidTopology, face: int) -> set[int]:

@@ -16,6 +16,8 @@ import numpy as np
 from ..errors import EditError, Unsettled
 from ..kernel.failures import KERNEL_FAILURES, SpoiledInput
 from ..local.failure import LocalFailure
+from ..model.snapshot import Snapshot
+from .acceptance import check_accepted
 from .work import Climb, Work
 
 T = TypeVar("T")
@@ -51,6 +53,8 @@ def first_that_works(work: Work, what: str, rungs: Sequence[Rung[T]]) -> T:
     for name, way in rungs:
         try:
             found = way()
+            if work.mode.checks:
+                _check(work, found)
         except Unsettled:
             raise
         except FAILURES as error:
@@ -64,6 +68,13 @@ def first_that_works(work: Work, what: str, rungs: Sequence[Rung[T]]) -> T:
         work.climbs.append(Climb(what, name, tuple((n, reason_of(e)) for n, e in failed)))
         return found
     raise NothingWorked(failed)
+
+
+def _check(work: Work, found: object) -> None:
+    """A state, alone or with what is told of it, passes the check of its bodies."""
+    state = found[0] if isinstance(found, tuple) and found else found
+    if isinstance(state, Snapshot):
+        check_accepted(work, work.snapshot, state)
 
 
 def climbed(work: Work, what: str, rungs: Sequence[Rung[T]]) -> T:

@@ -6,7 +6,7 @@ faces); else a refusal that names the face in the way and the largest value that
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
 
@@ -27,6 +27,8 @@ from .cell_push import FallsApart, push_by_cells
 from .face_selection import selected_faces
 from .facts import change_facts
 from .followers import Followed
+from .in_parts import first_part, pushed_in_parts
+from .judging import judge_push
 from .ladder import NothingWorked, Rung, climbed, first_that_works, largest_that_works, works
 from .prism_push import Asked, PrismPush
 from .reshaping import faces_by_body, matrix_of, refusal, reshape_step
@@ -82,6 +84,11 @@ class _BodyPush:
             raise self._refused(nothing, flat) from None
 
     def _further(self, flat: bool) -> list[Rung[Snapshot]]:
+        """A push that comes level with other faces is done in parts, by whatever way each of these takes; all others
+        at once."""
+        share = first_part(self.solid.topology, self.body, dict.fromkeys(self.faces, self.distance))
+        if share is not None:
+            return [("in parts", lambda: self._later(lambda: self._in_parts(share)))]
         return [
             ("rounds set aside", lambda: self._later(lambda: self._with_blends_suppressed(flat))),
             ("prism", lambda: self._later(lambda: self._by_plain_prism(flat))),
@@ -89,13 +96,30 @@ class _BodyPush:
             ("round made afresh", lambda: self._later(lambda: self._as_round(flat))),
         ]
 
+    def _in_parts(self, share: float) -> Snapshot:
+        def push(snapshot: Snapshot, distances: Mapping[int, float]) -> Snapshot:
+            part = _BodyPush(
+                self.work, snapshot, self.body.id, list(distances), next(iter(distances.values())), self.asked
+            )
+            after = part.run()
+            self.warnings += part.warnings
+            self.joined |= part.joined
+            self.followed += part.followed
+            return after
+
+        distances = dict.fromkeys(self.faces, self.distance)
+        return pushed_in_parts(self.work, self.snapshot, self.body, distances, share, push)
+
     def _later(self, way: Callable[[], Snapshot]) -> Snapshot:
         """What is slow waits until the hand rests, and is not tried where what was asked means nothing."""
         if not self.work.mode.checks:
             raise Unsettled("the faces beside change their form here; shown when the hand rests", field="distance")
         if self.meaningless is not None:
             raise self.meaningless
-        return way()
+        after = way()
+        if not self.joined:
+            judge_push(self.work, self.body, after, dict.fromkeys(self.faces, self.distance))
+        return after
 
     def _refused(self, nothing: NothingWorked, flat: bool) -> CannotDo:
         apart = next((e for _, e in nothing.failed if isinstance(e, FallsApart)), None)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ..errors import EditError
@@ -20,6 +21,8 @@ from .cell_push import push_by_cells
 from .face_selection import selected_faces
 from .facts import change_facts
 from .followers import Followed
+from .in_parts import first_part, pushed_in_parts
+from .judging import judge_push
 from .ladder import NothingWorked, Rung, first_that_works, largest_that_works
 from .reshaping import faces_by_body, refusal, reshape_step
 from .work import Operation, Outcome, Work
@@ -113,7 +116,9 @@ class Resize(Operation):
             return after, Followed.of(result)
 
         def by_cells() -> tuple[Snapshot, Followed]:
-            return push_by_cells(work, snapshot, body, distances), Followed()
+            after = _by_cells(work, snapshot, body, distances)
+            judge_push(work, body, after, distances)
+            return after, Followed()
 
         def afresh() -> tuple[Snapshot, Followed]:
             return fillets_afresh(work, snapshot, body, {body.faces.index(f): r for f, r in radii.items()}), Followed()
@@ -139,6 +144,18 @@ class Resize(Operation):
 
         found = largest_that_works(size - now, works)
         return None if found is None else editable_length(now + found, work.snapshot.units)
+
+
+def _by_cells(work: Work, snapshot: Snapshot, body: Body, distances: Mapping[int, float]) -> Snapshot:
+    """In parts where the faces come level with others."""
+    share = first_part(work.geometry.solid(body.shape).topology, body, distances)
+    if share is None:
+        return push_by_cells(work, snapshot, body, distances)
+
+    def push(start: Snapshot, part: Mapping[int, float]) -> Snapshot:
+        return _by_cells(work, start, start.body(body.id), part)
+
+    return pushed_in_parts(work, snapshot, body, distances, share, push)
 
 
 def _is_round(topology: SolidTopology, face: int) -> bool:

@@ -86,7 +86,8 @@ class Climb:
 @dataclass
 class Work:
     """What an operation works on.  climbs: what was tried so far, filled by the ladder; pointed: the place (mm in the
-    model) where the hand touched what is picked, None where nothing did."""
+    model) where the hand touched what is picked, None where nothing did; sound: addresses of shapes that passed the
+    check of the whole body."""
 
     snapshot: Snapshot
     geometry: GeometryStore
@@ -94,6 +95,7 @@ class Work:
     mode: Mode = Mode.COMMIT
     climbs: list[Climb] = dataclasses.field(default_factory=list)
     pointed: tuple[float, float, float] | None = None
+    sound: set[str] = dataclasses.field(default_factory=set)
 
 
 @dataclass(frozen=True)

@@ -95,7 +95,7 @@ def pins_of(work: Work, wanted: Any) -> list[dict[str, Any]]:
 class Portrait(Study):
     name = "portrait"
     help = "PNG for the model's card."
-    lane = "job"
+    lane = "picture"
     keeps = False
 
     def run(self, work: Work) -> bytes:

@@ -18,6 +18,7 @@ WHAT = {"everything": "everything", **{k.fix: k.fix for k in KINDS.values() if k
 class Mend(Edit):
     name = "mend"
     title = "Mend"
+    as_found = True
     also = ("repair", "heal", "fix")
     sentence = "Mend {what} of {parts} , gaps up to {widest}"
     past = "Mended {what} of {parts}"

@@ -18,6 +18,7 @@ HEAL = {"usual": "as usual for the format", "leave": "left as they are", "stitch
 class ImportFile(Edit):
     name = "import"
     title = "Bring in a file"
+    as_found = True
     also = ("open", "bring in", "insert")
     sentence = "Bring in {path}"
     past = "Brought in {path}"

@@ -21,8 +21,9 @@ class Remove(Edit):
     past = "Removed {faces} and closed up the neighbours"
     doing = "Removing {faces}"
     help = (
-        "Takes faces away and lets their neighbours grow until they meet.  By itself it grows to the whole feature: "
-        "the floor with a pocket's walls, all of a stepped hole, the rest of a chain of rounds."
+        "Takes faces away and lets their neighbours grow until they meet.  What cannot stand without them goes, too: "
+        "the bottom and the rim of a hole, the other walls of a pocket.  How many faces go along, and how much the "
+        "volume changes, is told before."
     )
     offered_for = "face"
     stages = ("Shape", "Mend")
@@ -38,9 +39,13 @@ class Remove(Edit):
     extent: str = field(
         ChoiceField(
             "the extent",
-            "Whether the rest of the feature goes as well: walls with their floor, rounds with their chain.",
-            default="feature",
-            options={"feature": "the rest of the feature", "picked": "nothing else"},
+            "What goes as well: as little as closes, all of a stepped hole or a chain of rounds, or nothing.",
+            default="needed",
+            options={
+                "needed": "what cannot stand without it",
+                "feature": "the rest of the feature",
+                "picked": "nothing else",
+            },
         )
     )
 

@@ -3,7 +3,8 @@
 import { readContainer, readStreamed } from "./view/packets.js";
 
 const AWAY = "Ravine does not answer; it may be restarting. Nothing was lost; try again";
-const AGAIN = 400; // ms before a question that only reads is asked once more
+const AGAIN = 400; // ms before what can be asked without harm is asked once more
+const PATIENT = 40; // times an edit is asked for again, while the server starts anew
 
 /** What the server would not do: `told` as JSON has it, or `html` to show. */
 export class Refused extends Error {
@@ -93,14 +94,18 @@ export async function stream(url, params, told, signal) {
   return readStreamed(answer, told, (reason) => new Refused({ reason }, 422));
 }
 
-/** JSON there, a container of JSON and blobs back. @param {string} url @param {object} body @param {AbortSignal} [signal] */
-export async function ask(url, body, signal) {
+/** An edit that is to be saved.  It has a name of its own, so that after a lost answer it is asked for again and nothing
+ * is done twice. @param {string} url @param {object} body */
+export const keep = (url, body) => ask(url, { ...body, token: crypto.randomUUID() }, undefined, PATIENT);
+
+/** JSON there, a container of JSON and blobs back. @param {string} url @param {object} body @param {AbortSignal} [signal] @param {number} [tries] */
+export async function ask(url, body, signal, tries = 1) {
   busy(1);
   try {
     const answer = await attempt(url, {
       method: "POST", signal, body: JSON.stringify(body),
       headers: { "Content-Type": "application/json", "X-Ravine": "1", Accept: "application/x-ravine" },
-    }, 1);
+    }, tries);
     const type = answer.headers.get("Content-Type") || "";
     if (type.startsWith("application/json")) return { head: await answer.json(), blobs: [] };
     if (!type.startsWith("application/x-ravine")) throw new Refused({ reason: `the server answered ${answer.status}` }, answer.status);

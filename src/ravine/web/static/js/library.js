@@ -61,3 +61,17 @@ document.body.addEventListener("htmx:beforeSwap", (event) => {
   detail.shouldSwap = false;
   byId("told").innerHTML = detail.xhr.responseText;
 });
+
+// a picture that could not be drawn yet, since all is busy, is asked for again
+const AGAIN = 2000; // ms
+document.addEventListener(
+  "error",
+  (event) => {
+    const img = event.target;
+    if (!(img instanceof HTMLImageElement) || !img.closest(".card-picture")) return;
+    const address = new URL(img.src);
+    address.searchParams.set("again", String(Number(address.searchParams.get("again") || 0) + 1));
+    setTimeout(() => (img.src = address.href), AGAIN);
+  },
+  true,
+);

@@ -1,5 +1,5 @@
 // Taking a point or a curve of the sketch at hand along with the pointer: previews while it moves, accepted on release.
-import { ask, Refused } from "../api.js";
+import { ask, keep, Refused } from "../api.js";
 
 export class Dragging {
   /** @param {import("../workbench.js").Workbench} bench */
@@ -78,7 +78,7 @@ export class Dragging {
     this.held = null;
     try {
       bench.changing++;
-      await bench.accepted(await ask(bench.url("edits"), { edit: "drag", values, base: bench.base }).finally(() => bench.changing--));
+      await bench.accepted(await keep(bench.url("edits"), { edit: "drag", values, base: bench.base }).finally(() => bench.changing--));
     } catch (error) {
       if (!(error instanceof Refused)) throw error;
       bench.hidePreview();

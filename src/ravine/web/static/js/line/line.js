@@ -1,7 +1,7 @@
 // The line: opens with the server's fragment, previews while gaps are filled (latest wins), accepts or leaves.
 import * as folding from "./folding.js";
 import { all, byId, one, sure } from "../dom.js";
-import { ask, Refused, getText, getJson, post } from "../api.js";
+import { ask, keep, Refused, getText, getJson, post } from "../api.js";
 import { Grips } from "./grips.js";
 import { scrubbing } from "../handles/scrub.js";
 
@@ -388,7 +388,7 @@ export class Line {
     const again = this.onceMore();
     const used = "usesUp" in this.opened.dataset ? this.bench.picked.map((p) => p.sketch).filter(Boolean) : [];
     try {
-      const answer = await ask(this.bench.url("edits"), { edit: this.opened.dataset.edit, values: this.values(), base: this.bench.base });
+      const answer = await keep(this.bench.url("edits"), { edit: this.opened.dataset.edit, values: this.values(), base: this.bench.base });
       this.turn++;
       this.close();
       await this.bench.accepted(answer);

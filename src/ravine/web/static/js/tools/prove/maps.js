@@ -27,7 +27,7 @@ export class Maps {
     this.probe = document.createElement("div");
     this.probe.className = "probe";
     this.probe.hidden = true;
-    this.legend.after(this.probe);
+    bench.view.canvas.after(this.probe);
     this.legend.addEventListener("click", (event) => {
       const target = /** @type {HTMLElement} */ (event.target);
       if (target.closest("[data-leave-map]")) this.leave();
