@@ -17,7 +17,7 @@ from ravine.core.local.passed_levels import first_level, levels_passed
 from ravine.core.local.swept_judge import contradiction
 from ravine.core.local.topology import SolidTopology
 from ravine.core.operations import judging, push, remove
-from tests.parts import model_of
+from tests.parts import boss_block, model_of
 
 BOX = build.box(40, 30, 20)
 BOSS = build.unite(BOX, build.cylinder(6, 5, (15, 15, 20)))
@@ -167,6 +167,8 @@ REMOVALS = {
         build.chamfer(build.unite(build.cylinder(20, 5), build.cylinder(8, 15)), 1,
                       lambda e: e.kind == "circle" and e.middle[2] > 14), lambda f: f.kind == "cone", 0,
         math.pi * (400 * 5 + 64 * 10)),
+    "a bored boss by its wall": (boss_block(), lambda f: f.kind == "cylinder" and f.radius == 10, 1,
+                                 24000 - math.pi * 16 * 10),
     "a groove by its floor": (
         build.subtract(build.cylinder(10, 40), build.subtract(build.cylinder(12, 5, (0, 0, 15)),
                                                              build.cylinder(8, 7, (0, 0, 14)))),

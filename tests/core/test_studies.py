@@ -102,7 +102,6 @@ def test_what_is_hidden_is_left_out(pair):
         ("alike", {"picked": "f1", "tolerance": "5 sheep"}, "is a share"),
         ("grow selection", {"picked": [], "way": "sideways"}, "is one of"),
         ("plane through", {"picked": ["f999999"]}, "there is no face"),
-        ("pins", {"pins": [{"label": "x"}]}, "a pin has"),
         ("pins", {"pins": "x"}, "an object or a list"),
         ("bounds", {"edit": "push", "values": {}, "of": "colour"}, "has no field"),
         ("bounds", {"edit": "no such", "values": {}, "of": "x"}, "there is no edit"),
@@ -112,6 +111,21 @@ def test_what_is_hidden_is_left_out(pair):
 def test_bad_values_are_refused_in_words(pair, name, values, words):
     with pytest.raises(EditError, match=words):
         pair.study(name, **values)
+
+
+def test_a_pin_that_makes_no_sense_is_told_as_lost_and_stops_no_other(pair):
+    model = pair
+    good = {"picked": [picks(model)[0]], "label": "Diameter"}
+    for bad in (
+        {"label": "x"},
+        {"picked": [], "label": 3},
+        {"picked": [7]},
+        3,
+        {"plane": [0] * 6, "at": "x", "nodes": 1},
+    ):
+        lost, taken = model.study("pins", pins=[bad, good])
+        assert lost["lost"]
+        assert taken["value"]
 
 
 def test_a_study_is_found_by_its_name():

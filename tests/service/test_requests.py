@@ -97,10 +97,9 @@ def test_what_keeps_the_database_from_saving_is_told(error, words):
 
 
 def test_an_edit_whose_answer_was_lost_is_told_again(client, boss):
-    head = boss.head
-    asked = {"edit": "rename", "values": {"part": "n1", "to": "Once"}, "base": head, "token": "a" * 36}
     scene = client.ask("GET", f"/m/{boss.id}/scene").get_json()
-    asked["values"]["part"] = scene["nodes"][0]["id"]
+    values = {"part": scene["nodes"][0]["id"], "to": "Once"}
+    asked = {"edit": "rename", "values": values, "base": scene["revision"], "token": "a" * 36}
     first = client.ask("POST", f"/m/{boss.id}/edits", json=asked)
     again = client.ask("POST", f"/m/{boss.id}/edits", json=asked)
     assert first.status_code == again.status_code == 200

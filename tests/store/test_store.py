@@ -98,7 +98,7 @@ def test_a_folder_of_before_gets_pieces_and_tokens(owner, design, database):
     a = save(owner, design, 0, "a")
     for words in (
         "DROP TABLE piece",
-        "ALTER TABLE blob DROP COLUMN pieces, MODIFY size INT NOT NULL",
+        "ALTER TABLE `blob` DROP COLUMN pieces, MODIFY `size` INT NOT NULL",
         "ALTER TABLE revision DROP INDEX revision_design_id_token, DROP COLUMN token",
     ):
         database.execute_sql(words)

@@ -85,6 +85,7 @@ class Worker:
                 if progress:
                     progress(message.fraction, message.words)
         except (EOFError, OSError) as error:
+            self.process.join(5)  # so that it counts as dead from here on
             if cancelled(call.token):
                 raise Cancelled("stopped; nothing changed") from error
             raise Lost(

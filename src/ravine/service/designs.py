@@ -196,8 +196,8 @@ class Designs:
         watched = watch and {"plane": plane, **watch}
         cut = plane and {"plane": plane, "hidden": self.hidden(design), "watch": watched}
         result = self._call(
-            "edit", revision, "preview", name=name, values=values, comma=comma, cut=cut, pins=pins,
-            mode="preview" if settled else "drag",
+            "edit", revision, "preview" if settled else "drag", name=name, values=values, comma=comma, cut=cut,
+            pins=pins, mode="preview" if settled else "drag",
         )  # fmt: skip
         return result, revision
 

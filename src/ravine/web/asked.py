@@ -18,7 +18,10 @@ def ids(name: str, values: Mapping[str, str]) -> list[str]:
 
 
 def json_object() -> dict[str, Any]:
-    data = request.get_json(silent=True)
+    try:
+        data = request.get_json(silent=True)
+    except RecursionError:
+        raise EditError("the request is nested too deep to be read") from None
     if not isinstance(data, dict):
         raise EditError("the request is not JSON; it takes an object")
     return data
@@ -28,7 +31,7 @@ def json_field(name: str, values: Mapping[str, str]) -> dict[str, Any]:
     """An object written as JSON in a form; empty where it is left out."""
     try:
         data = json.loads(values.get(name) or "{}")
-    except ValueError:
+    except (ValueError, RecursionError):
         data = None
     if not isinstance(data, dict):
         raise EditError(f"“{name}” is not a JSON object", field=name)

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import importlib
+import logging
 from collections.abc import Callable
 from functools import partial
 from typing import Any
 
-from ..errors import FormatError
-from .reading import Imported, ReadOptions, sniff
+from ..errors import FormatError, RavineError
+from .reading import Imported, Progress, ReadOptions, sniff
+
+log = logging.getLogger("ravine.formats")
 
 _MODULES = {
     "step": "step", "iges": "iges", "brep": "brep", "stl": "stl", "dxf": "dxf", "svg": "svg", "idf": "idf",
@@ -16,6 +19,8 @@ _MODULES = {
     "gltf": "triangles",
 }  # fmt: skip
 READS = tuple(_MODULES)
+_WORDS = {"step": "STEP file", "iges": "IGES file", "brep": "B-rep file", "picture": "picture", "glb": "GLB file",
+          "gltf": "glTF file"}  # fmt: skip
 WRITES = ("step", "iges", "stl", "brep", "dxf", "svg", "obj", "ply", "3mf", "glb")
 ENDINGS = ("step", "stp", "p21", "igs", "iges", "brep", "stl", "obj", "ply", "3mf", "glb", "gltf", "emn", "emp", "idf",
            "dxf", "svg", "png", "jpg", "jpeg")  # fmt: skip
@@ -32,10 +37,25 @@ def _module(kind: str) -> Any:
     return importlib.import_module(f"{__name__}.{_MODULES[kind]}")
 
 
-def reader(kind: str) -> Callable[..., Imported]:
-    """path, ReadOptions, progress -> Imported."""
+def reader(kind: str) -> Callable[[str, ReadOptions, Progress], Imported]:
+    """Raises FormatError in our own words, whatever a library stumbles over: what that says is in the log."""
     module = _module(kind)
-    return module.reader(kind) if _MODULES[kind] == "triangles" else module.read
+    read = module.reader(kind) if _MODULES[kind] == "triangles" else module.read
+    words = _WORDS.get(kind, f"{kind.upper()} file")
+
+    def guarded(path: str, options: ReadOptions, progress: Progress) -> Imported:
+        try:
+            found: Imported = read(path, options, progress)
+        except (RavineError, MemoryError):
+            raise
+        except Exception as error:  # a reader of foreign files may fail in any way
+            log.warning("the reader of a %s gave up", words, exc_info=True)
+            raise FormatError(
+                f"the {words} cannot be read: it is damaged, or holds something that is not read here", field="path"
+            ) from error
+        return found
+
+    return guarded
 
 
 def writer(kind: str) -> Callable[..., bytes]:

@@ -13,11 +13,10 @@ import numpy as np
 from ezdxf import recover
 from ezdxf.math import Bezier4P, Vec3, bezier_to_bspline
 
-from ..errors import FormatError
 from ..sketch.plane_curves import PlaneCurve
 from ..sketch.strokes import Stroke, bezier_stroke, beziers
 from ..units import LENGTHS
-from .reading import Drawing, Imported, Progress, ReadOptions, drawing_from
+from .reading import Budget, Drawing, Imported, Progress, ReadOptions, drawing_from
 
 UNITS = {1: "in", 2: "ft", 4: "mm", 5: "cm", 6: "m"}  # $INSUNITS
 DEPTH = 12  # of blocks in blocks
@@ -28,10 +27,7 @@ Point2 = tuple[float, float]
 def read(path: str, options: ReadOptions, progress: Progress) -> Imported:
     """The curves of the model space, looked at from above.  Raises FormatError."""
     progress(0.1, "reading the drawing")
-    try:
-        document, auditor = recover.readfile(path)
-    except (ezdxf.DXFError, OSError, ValueError, KeyError, IndexError, TypeError) as error:
-        raise FormatError(f"the DXF file cannot be read: {str(error)[:120] or 'it is damaged'}") from error
+    document, auditor = recover.readfile(path)
     warnings = []
     units = options.units or UNITS.get(document.header.get("$INSUNITS", 0))
     if units is None:
@@ -39,22 +35,22 @@ def read(path: str, options: ReadOptions, progress: Progress) -> Imported:
         warnings.append("the drawing does not say its unit; taken as mm")
     strokes: list[Stroke] = []
     left: Counter[str] = Counter()
-    try:
-        _collect(document.modelspace(), LENGTHS[units], strokes, left, 0)
-    except (ezdxf.DXFError, ValueError, ZeroDivisionError, TypeError) as error:
-        raise FormatError(f"the DXF file holds a damaged curve: {str(error)[:120]}") from error
+    _collect(document.modelspace(), LENGTHS[units], strokes, left, Budget("DXF file"), 0)
     warnings += [f"{count} × {kind.lower()} left out: it is no curve" for kind, count in sorted(left.items())]
     if auditor.has_errors:
         warnings.append(f"{len(auditor.errors)} damaged entries of the file were skipped")
     return drawing_from(strokes, warnings)
 
 
-def _collect(entities: Iterable[Any], scale: float, strokes: list[Stroke], left: Counter[str], depth: int) -> None:
+def _collect(
+    entities: Iterable[Any], scale: float, strokes: list[Stroke], left: Counter[str], budget: Budget, depth: int
+) -> None:
     for entity in entities:
+        budget.spend()
         kind = entity.dxftype()
         if kind in ("INSERT", "POLYLINE", "LWPOLYLINE"):
             if depth < DEPTH:
-                _collect(entity.virtual_entities(), scale, strokes, left, depth + 1)
+                _collect(entity.virtual_entities(), scale, strokes, left, budget, depth + 1)
             continue
         if kind == "SPLINE":
             strokes += _spline(entity.construction_tool(), scale)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import re
+import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, TypeAlias
@@ -31,6 +32,29 @@ class ReadOptions:
     """units: for formats that carry none; None when the person has not said."""
 
     units: str | None = None
+
+
+MOST_ELEMENTS = 60_000
+SECONDS = 30.0
+
+
+class Budget:
+    """What a file may ask of its reader, spent as it reads: elements, and time."""
+
+    def __init__(self, words: str, elements: int = MOST_ELEMENTS, seconds: float = SECONDS) -> None:
+        self.words, self.left, self.end = words, elements, time.monotonic() + seconds
+        self.elements, self.seconds = elements, seconds
+
+    def spend(self, count: int = 1) -> None:
+        """Raises FormatError once it is spent."""
+        self.left -= count
+        if self.left < 0:
+            raise FormatError(
+                f"the {self.words} unfolds to more than {self.elements:,} elements; leave out what repeats",
+                field="path",
+            )
+        if time.monotonic() > self.end:
+            raise FormatError(f"the {self.words} takes longer than {self.seconds:.0f} s to unfold", field="path")
 
 
 Drawing: TypeAlias = "Sequence[PlaneCurve]"

@@ -7,20 +7,24 @@ import re
 from collections import Counter
 from collections.abc import Sequence
 from typing import Any
-from xml.etree.ElementTree import ParseError
 
 import numpy as np
 import svgelements as svg
+from lxml import etree
 
 from ..errors import FormatError
 from ..sketch.loops import followed
 from ..sketch.plane_curves import PlaneCurve
 from ..sketch.strokes import Stroke, bezier_stroke, beziers
-from .reading import Drawing, Imported, Progress, ReadOptions, drawing_from
+from .reading import Budget, Drawing, Imported, Progress, ReadOptions, drawing_from
 
 PIXEL = 25.4 / 96  # mm, CSS
 METRIC = 1 / (96 * 0.0393701)  # the same where the page is metric: svgelements rounds the inch so
 LARGEST = 50 << 20
+MOST_LETTERS = 2 << 20  # of all paths
+MOST_STYLE = 64 << 10  # letters of style sheets
+MOST_UNFOLDED = 30_000  # elements
+DEEPEST = 100
 Point2 = tuple[float, float]
 
 
@@ -33,13 +37,49 @@ def read(path: str, options: ReadOptions, progress: Progress) -> Imported:
         raise FormatError("the SVG file is larger than 50 MB")
     if b"<!ENTITY" in data:
         raise FormatError("the SVG file declares entities, which are not read; save it as plain SVG")
-    try:
-        strokes, left = _collected(path)
-    except (ParseError, ValueError, TypeError, KeyError, IndexError, AttributeError, ArithmeticError,
-            RecursionError) as error:  # fmt: skip
-        raise FormatError(f"the SVG file cannot be read: {str(error)[:120] or 'it is damaged'}") from error
+    _check_size(data)
+    strokes, left = _collected(path)
     warnings = [f"{count} × {kind} left out: it is no curve" for kind, count in sorted(left.items())]
     return drawing_from(strokes, warnings)
+
+
+def _check_size(data: bytes) -> None:
+    """What the file unfolds to, before it is unfolded: elements with all that refers to them, depth, letters of paths
+    and of style sheets."""
+    parser = etree.XMLParser(resolve_entities=False, no_network=True, huge_tree=True, recover=True)
+    root = etree.fromstring(data, parser)
+    if root is None:
+        raise FormatError("the SVG file is no whole XML; it was cut short or is damaged", field="path")
+    named: dict[str, Any] = {}
+    letters = style = 0
+    every = list(root.iter())  # held, so that each stays one and the same object
+    for element in every:
+        if not isinstance(element.tag, str):
+            continue
+        if element.get("id"):
+            named.setdefault(element.get("id"), element)
+        letters += len(element.get("d", "")) + len(element.get("points", ""))
+        style += len(element.text or "") if element.tag.endswith("style") else 0
+    if letters > MOST_LETTERS or style > MOST_STYLE:
+        raise FormatError(
+            f"the SVG file has {letters >> 10:,} kB of paths and {style >> 10:,} kB of style sheets; up to "
+            f"{MOST_LETTERS >> 10:,} and {MOST_STYLE >> 10} are read", field="path",
+        )  # fmt: skip
+    unfolded: dict[Any, int] = {}
+
+    def count(element: Any, depth: int) -> int:
+        if depth > DEEPEST:
+            raise FormatError(f"the SVG file nests its elements more than {DEEPEST} deep", field="path")
+        if element not in unfolded:
+            unfolded[element] = 1  # what refers to itself ends here
+            link = element.get("{http://www.w3.org/1999/xlink}href") or element.get("href") or ""
+            found = 1 + sum(count(child, depth + 1) for child in element if isinstance(child.tag, str))
+            if element.tag.endswith("use") and link.startswith("#") and link[1:] in named:
+                found += count(named[link[1:]], depth + 1)
+            unfolded[element] = min(found, 10**9)
+        return unfolded[element]
+
+    Budget("SVG file", MOST_UNFOLDED).spend(count(root, 0))
 
 
 def _collected(path: str) -> tuple[list[Stroke], Counter[str]]:

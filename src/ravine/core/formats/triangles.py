@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 import os
 import re
@@ -13,7 +14,7 @@ from typing import Any
 import numpy as np
 import trimesh
 
-from ..errors import Cancelled, FormatError
+from ..errors import FormatError
 from ..kernel.exchange import ReadNode
 from ..model.trimesh_body import TriangleMesh
 from ..rigid import IDENTITY, Rigid
@@ -21,7 +22,7 @@ from ..units import LENGTHS
 from .reading import Imported, Progress, ReadOptions, TriangleWrite, check_numbers
 
 MOST_TRIANGLES = 20_000_000
-LARGEST_INSIDE = 2 << 30  # bytes of an archive, unpacked
+LARGEST_INSIDE = 512 << 20  # bytes of an archive, unpacked
 MOST_ENTRIES = 5000
 OWN_UNITS = {"3mf": "mm", "glb": "m", "gltf": "m"}  # 3MF may say another
 UNIT_WORDS = {"micron": 1e-3, "millimeter": 1.0, "centimeter": 10.0, "meter": 1000.0, "meters": 1000.0, "inch": 25.4,
@@ -45,24 +46,35 @@ def _read(kind: str, path: str, options: ReadOptions, progress: Progress) -> Imp
                           nearest="mm")  # fmt: skip
     progress(0.1, "reading triangles")
     more: dict[str, Any] = {"skip_materials": True} if kind == "obj" else {}
-    try:
-        {"3mf": _check_archive, "gltf": _check_gltf, "glb": _check_glb, "ply": _check_ply}.get(kind, _no_check)(path)
-        with open(path, "rb") as file:
-            scene = trimesh.load_scene(file, file_type=kind, process=False, **more)
-        meshes = {n: g for n, g in scene.geometry.items() if isinstance(g, trimesh.Trimesh) and len(g.faces)}
-        if not meshes:
-            raise FormatError(f"the {words} file holds no triangles")
-        count = sum(len(m.faces) for m in meshes.values())
-        if count > MOST_TRIANGLES:
-            raise FormatError(f"the {words} file has {count:,} triangles; up to {MOST_TRIANGLES:,} are read")
-        scale = LENGTHS[options.units] if options.units else UNIT_WORDS.get(scene.units or "", LENGTHS[OWN_UNITS[kind]])
-        progress(0.5, "joining equal corners")
-        stem = os.path.splitext(os.path.basename(path))[0]
-        return _imported(scene, meshes, scale, stem, words)
-    except (FormatError, Cancelled):
-        raise
-    except Exception as error:  # a reader of foreign files may fail in any way, also in what it left behind
-        raise FormatError(f"the {words} file cannot be read: {_reason(error)}") from error
+    {"3mf": _check_archive, "gltf": _check_gltf, "glb": _check_glb, "ply": _check_ply}.get(kind, _no_check)(path)
+    scene = trimesh.load_scene(_in_ascii(path, kind), file_type=kind, process=False, **more)
+    meshes = {n: g for n, g in scene.geometry.items() if isinstance(g, trimesh.Trimesh) and len(g.faces)}
+    if not meshes:
+        raise FormatError(f"the {words} file holds no triangles")
+    count = sum(len(m.faces) for m in meshes.values())
+    if count > MOST_TRIANGLES:
+        raise FormatError(f"the {words} file has {count:,} triangles; up to {MOST_TRIANGLES:,} are read")
+    scale = LENGTHS[options.units] if options.units else UNIT_WORDS.get(scene.units or "", LENGTHS[OWN_UNITS[kind]])
+    progress(0.5, "joining equal corners")
+    stem = os.path.splitext(os.path.basename(path))[0]
+    return _imported(scene, meshes, scale, stem, words)
+
+
+def _in_ascii(path: str, kind: str) -> io.BytesIO:
+    """Of text formats what is not UTF-8 (names, comments in an older code) as the letters of Latin-1 would be, since a
+    reader that meets other bytes guesses at their code."""
+    with open(path, "rb") as file:
+        data = file.read()
+    head = data[:65536].split(b"end_header")[0]
+    if kind == "obj" or (kind == "ply" and b"format ascii" in head):
+        try:
+            data.decode("utf-8")
+        except UnicodeDecodeError:
+            data = data.decode("latin-1").encode("utf-8")
+    elif kind == "ply":  # only its header is text
+        clean = bytes(b if b < 128 else ord("?") for b in head)
+        data = clean + data[len(head) :]
+    return io.BytesIO(data)
 
 
 def _imported(
@@ -169,11 +181,6 @@ def _colour(mesh: trimesh.Trimesh) -> str | None:
     return f"#{red:02x}{green:02x}{blue:02x}"
 
 
-def _reason(error: Exception) -> str:
-    text = str(error).split("\n")[0][:120]
-    return text or type(error).__name__
-
-
 def _an(words: str) -> str:
     return ("an " if words[0] in "AO" else "a ") + words
 
@@ -190,7 +197,7 @@ def _check_archive(path: str) -> None:
         with zipfile.ZipFile(path) as archive:
             entries = archive.infolist()
             if len(entries) > MOST_ENTRIES or sum(e.file_size for e in entries) > LARGEST_INSIDE:
-                raise FormatError("the 3MF file unpacks to more than 2 GB or thousands of entries; it is not read")
+                raise FormatError("the 3MF file unpacks to more than 512 MB or thousands of entries; it is not read")
             models = [e for e in entries if e.filename.lower().endswith(".model")]
             if not models:
                 raise FormatError("the zip archive holds no 3D model part, so it is no 3MF file")

@@ -14,9 +14,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from .chamfers import chamfer_of
+from .features import is_feature
 from .fillets import chain, fillet_of
 from .topology import SolidTopology
 
+SHUT_IN = 0.5  # of the length of its border, that the edges within a recess or rise have at least
 MOST = 0.8  # share of the body's faces beyond which something is not a part of it, but the body
 
 
@@ -34,7 +36,7 @@ def growths(topology: SolidTopology, picked: Iterable[int]) -> Iterator[Growth]:
     start = _round_about(topology, picked)
     leaning = _with_leaning(topology, start)
     told: list[frozenset[int]] = []
-    rows = [Growth(frozenset(leaning)), Growth(frozenset(_chained(topology, start))), *_wholes(topology, start)]
+    rows = [Growth(frozenset(leaning)), Growth(frozenset(_chained(topology, start))), *_whole_around(topology, start)]
     for growth in rows:
         if growth.faces not in told:
             told.append(growth.faces)
@@ -85,10 +87,29 @@ def bend(topology: SolidTopology, edge: int) -> int:
     return -1 if float(other @ inwards) > 0 else 1
 
 
-def _wholes(topology: SolidTopology, faces: set[int]) -> list[Growth]:
-    """The recess and what stands up that they may be part of: the one that takes less room first."""
-    found = [_whole(topology, faces, sinks) for sinks in (True, False)]
-    return sorted((g for g in found if g.faces), key=lambda g: _room(topology, g.faces))
+def _whole_around(topology: SolidTopology, faces: set[int]) -> list[Growth]:
+    """The recess, or what stands up, that they are part of, whichever takes less room; none that is open on most of its
+    sides, as the low part beside a step is."""
+    found = [g for g in (_whole(topology, faces, sinks) for sinks in (True, False)) if g.faces > faces]
+    least = min(found, key=lambda g: _room(topology, g.faces), default=None)
+    return [least] if least is not None and _shut_in(topology, least) else []
+
+
+def _shut_in(topology: SolidTopology, growth: Growth) -> bool:
+    """In inner loops of its neighbours, or by the length of the edges within against that of its border."""
+    if is_feature(topology, set(growth.faces)):
+        return True
+    within = border = 0.0
+    for edge in {e for f in growth.faces for e in topology.edges_of(f)}:
+        beside = set(topology.faces_of(edge))
+        if len(beside) < 2:
+            continue
+        steps = np.linalg.norm(np.diff(topology.samples(edge, 17), axis=0), axis=1)
+        if beside <= growth.faces:
+            within += float(steps.sum())
+        else:
+            border += float(steps.sum())
+    return within >= SHUT_IN * border
 
 
 def _room(topology: SolidTopology, faces: Iterable[int]) -> float:
@@ -127,7 +148,10 @@ def _reached(topology: SolidTopology, start: int, way: int, limit: float) -> set
 
 
 def _crosses(topology: SolidTopology, edge: int, face: int, beside: int, way: int) -> bool:
-    """Whether a part of the body goes on across an edge that has to bend this way, if it bends."""
+    """Whether a part of the body goes on across an edge that has to bend this way, if it bends.  What stands up ends
+    where it is bored."""
+    if way > 0 and topology.surface(beside).kind in ("cylinder", "cone") and topology.sign(beside) < 0:
+        return False
     if topology.meeting(edge) == "sharp":
         return bend(topology, edge) == way
     return all(_rounding(topology, f) in (0, way) for f in (face, beside))

@@ -27,12 +27,12 @@ def check_turn(count: int, angle: float) -> None:
 def lay(work: Work, snapshot: Snapshot, pattern: Pattern, layout: Layout) -> Snapshot:
     """The pattern laid anew: members that stand where the new layout wants one stay with their ids, the others go,
     those that lack are planted.  Raises EditError and changes nothing."""
+    if (asked := layout.count * layout.rows) > MOST + 1:
+        raise EditError(f"{asked} copies are too many for one edit; up to {MOST + 1} work", field="count",
+                        nearest=str((MOST + 1) // layout.rows or 1))  # fmt: skip
     wanted = layout.motions()
     if not wanted and len(pattern.members) == 1:
         raise EditError("a pattern of one is what is there already; give a higher count", field="count")
-    if len(wanted) > MOST:
-        raise EditError(f"{len(wanted) + 1} copies are too many for one edit; up to {MOST + 1} work", field="count",
-                        nearest=str(MOST + 1))  # fmt: skip
     old = pattern.layout.motions()
     stay = {(0, 0)} | {
         place for place in pattern.members if place in wanted and place in old and old[place].near(wanted[place])

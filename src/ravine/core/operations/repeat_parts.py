@@ -25,6 +25,7 @@ class RepeatParts(Operation):
     along: str = "x"
 
     def do(self, work: Work) -> Outcome:
+        _check_count(self.count)
         steps = [Rigid.slide(tuple(i * self.step * a for a in MODEL_AXES[self.along])) for i in range(1, self.count)]
         return repeat_places(work, self.parts, steps)
 
@@ -39,6 +40,7 @@ class RepeatPartsAround(Operation):
     angle: float | None = None
 
     def do(self, work: Work) -> Outcome:
+        _check_count(self.count)
         axis = picked_axis(work, self.axis[0])
         assert axis.direction is not None  # faces and edges give one or refuse
         angle = self.angle if self.angle is not None else 2 * math.pi / self.count
@@ -47,12 +49,16 @@ class RepeatPartsAround(Operation):
         return repeat_places(work, self.parts, turns)
 
 
+def _check_count(count: int) -> None:
+    """Before anything is laid out."""
+    if count > MOST:
+        raise EditError(f"up to {MOST} work at once", field="count", nearest=str(MOST))
+
+
 def repeat_places(work: Work, parts: Sequence[Reference], steps: Sequence[Rigid]) -> Outcome:
     """One more place of each part for each step (model coordinates)."""
     if not steps:
         raise EditError("one is there already; give a higher count", field="count", nearest="2")
-    if len(steps) >= MOST:
-        raise EditError(f"up to {MOST} work at once", field="count", nearest=str(MOST))
     snapshot = work.snapshot
     chosen = {i.number for i in parts}
     made = 0

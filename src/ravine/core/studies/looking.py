@@ -77,16 +77,20 @@ class Pins(Study):
 
 
 def pins_of(work: Work, wanted: Any) -> list[dict[str, Any]]:
-    """Raises EditError for what is no pin."""
+    """Raises EditError where these are no pins at all; one that cannot be taken is told as lost."""
     found = []
+    if not isinstance(wanted, (list, tuple)):
+        raise EditError("pins come as a list", field="pins")
     for pin in wanted:
         try:
             taken = (
                 pins.width_pin(work.snapshot, work.geometry, pin["plane"], pin["at"], pin["nodes"]) if "plane" in pin
                 else pins.pin_of(work.snapshot, work.geometry, pin["picked"], pin["label"])
             )  # fmt: skip
-        except (KeyError, TypeError):
-            raise EditError("a pin has picked and label, or plane, at and nodes", field="pins") from None
+        except EditError as error:
+            taken = pins.Pin("", None, error.reason)
+        except (KeyError, TypeError, ValueError, IndexError, AttributeError):  # one that makes no sense stops no other
+            taken = pins.Pin("", None, "it does not say what it measures")
         found.append(asdict(taken))
     return found
 

@@ -151,15 +151,18 @@ def _ratio(raw: Any) -> float | None:
 
 @dataclass(frozen=True)
 class CountField(Field):
-    """A whole number, from 1."""
+    """A whole number, from 1 to `MOST`: what is more would only be computed to be refused."""
 
+    MOST = 100_000
     input = "count"
 
     def read(self, raw: Any, context: Context) -> int:
         text = str(raw).strip() if isinstance(raw, (str, int)) and not isinstance(raw, bool) else ""
-        if not re.fullmatch(r"[0-9]{1,6}", text) or int(text) < 1:
+        if not re.fullmatch(r"[0-9]{1,9}", text) or int(text) < 1:
             raise EditError(f"{self.label} is a whole number from 1 up; got “{str(raw)[:40]}”")
+        if int(text) > self.MOST:
+            raise EditError(f"{self.label} is up to {self.MOST}; got {int(text):,}", nearest=str(self.MOST))
         return int(text)
 
     def schema(self) -> dict:
-        return {"type": ["integer", "string"], "minimum": 1, "description": self.help}
+        return {"type": ["integer", "string"], "minimum": 1, "maximum": self.MOST, "description": self.help}
