@@ -1,6 +1,7 @@
 """What looks at a result by other means than it was made with: pushes that pass others, removals, whole bodies."""
 
 import math
+from importlib import import_module
 from types import SimpleNamespace
 
 import pytest
@@ -16,8 +17,9 @@ from ravine.core.local.dependents import Growth, bend, growths
 from ravine.core.local.passed_levels import first_level, levels_passed
 from ravine.core.local.swept_judge import contradiction
 from ravine.core.local.topology import SolidTopology
-from ravine.core.operations import judging, push, remove
 from tests.parts import boss_block, model_of
+
+judging, push, remove = (import_module(f"ravine.core.operations.{name}") for name in ("judging", "push", "remove"))
 
 BOX = build.box(40, 30, 20)
 BOSS = build.unite(BOX, build.cylinder(6, 5, (15, 15, 20)))
