@@ -28,9 +28,9 @@ OTHERS = [name for name in VARIANTS if name != "plain"]
 
 
 @pytest.mark.parametrize("family", list(FAMILIES))
-@pytest.mark.parametrize("turn", range(3))
+@pytest.mark.parametrize("turn", range(2))
 def test_an_edit_leaves_the_part_built_at_the_new_sizes(tmp_path, family, turn):
-    """Each family as it is built, and in two of the other variants, so that all variants have their families."""
+    """Each family as it is built, and in one of the other variants, so that all variants have their families."""
     number = list(FAMILIES).index(family)
     variant = "plain" if turn == 0 else OTHERS[(number + 3 * (turn - 1)) % len(OTHERS)]
     part = Part(tmp_path, family, 0, variant)
@@ -73,7 +73,7 @@ def test_every_size_of_a_family_changes_its_part():
             assert {**sizes, **trial.after} != sizes
 
 
-@settings(max_examples=12, deadline=None, derandomize=True, phases=(Phase.generate,))  # slow to shrink
+@settings(max_examples=7, deadline=None, derandomize=True, phases=(Phase.generate,))  # slow to shrink
 @given(st.sampled_from(sorted(FAMILIES)), st.integers(10, 400))
 def test_a_chain_of_edits_follows_the_sizes(tmp_path_factory, family, seed):
     """Edits that change sizes only, one after another, each with its places looked for at the sizes that the last one

@@ -24,10 +24,10 @@ CHECKS = [
 CORES = os.cpu_count() or 1
 RUNS = [
     ["-n", str(min(CORES, 4)), "--dist", "worksteal", "--durations=25", "tests/core"],
-    # these wait for one another's processes, so one more at a time than there are cores; the long ones first
+    # each with a browser, a database and an engine of its own: more of them at once than cores only hinder one another
     [
         "-n",
-        str(min(CORES + 1, 5)),
+        str(min(CORES, 4)),
         "--dist",
         "loadfile",
         "--durations=40",
