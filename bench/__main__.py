@@ -1,7 +1,7 @@
 """`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, alike, section, stack, trials,
-varied, view.
+chains, faults, varied, view.
 
-All without a name.  One table a measurement.
+All without a name.  One table a measurement.  --many: trials, chains and faults in their long form.
 """
 
 from __future__ import annotations
@@ -24,7 +24,9 @@ from ravine.core.rigid import IDENTITY
 from ravine.core.view.packet import pack
 
 from .alike import measure_alike
+from .chains import measure_chains
 from .combine import measure_combine
+from .faults import measure_faults
 from .local import measure_local
 from .mending import measure_mending
 from .meshes import measure_meshes
@@ -134,8 +136,14 @@ def main(names: list[str]) -> None:
             measure_section()
         if not names or "stack" in names:
             measure_stack(Path(folder), path)
+        many = "--many" in names
+        names = [name for name in names if name != "--many"]
         if not names or "trials" in names:
-            measure_trials()
+            measure_trials(range(8) if many else (0, 1))
+        if not names or "chains" in names:
+            measure_chains(100_000 if many else 2000)
+        if not names or "faults" in names:
+            measure_faults(1000 if many else 30)
         if not names or "varied" in names:
             measure_varied()
         if not names or "view" in names:

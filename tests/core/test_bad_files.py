@@ -6,18 +6,15 @@ import re
 import time
 import zipfile
 
-import ezdxf
 import numpy as np
 import pytest
 from PIL import Image
 
 from ravine.core import formats
 from ravine.core.errors import FormatError
-from ravine.core.formats import triangles
 from ravine.core.formats.reading import Budget, ReadOptions
-from tests.parts import boss_block, step_file
+from tests.damage import CUBE, FACES, HEAD, damaged, light_samples, nested_blocks, nested_uses
 
-HEAD = '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="10mm" height="10mm">'
 LIBRARY_WORDS = re.compile(
     r"Error|object has no|out of range|unhashable|NoneType|cannot be read: '|Traceback|module|\bOCP\b|Standard_|"
     r"0x[0-9a-f]+|invalid literal|could not convert|expected|codec"
@@ -32,24 +29,6 @@ def written(tmp_path, name, data):
     path = tmp_path / name
     path.write_bytes(data if isinstance(data, bytes) else data.encode())
     return path
-
-
-def nested_uses(depth, each=10):
-    groups = "".join(f'<g id="a{i}">' + f'<use xlink:href="#a{i - 1}"/>' * each + "</g>" for i in range(1, depth + 1))
-    return f'{HEAD}<defs><g id="a0"><rect width="1" height="1"/></g>{groups}</defs><use xlink:href="#a{depth}"/></svg>'
-
-
-def nested_blocks(depth, each=10):
-    document = ezdxf.new()
-    document.blocks.new("B0").add_line((0, 0), (1, 1))
-    for level in range(1, depth + 1):
-        block = document.blocks.new(f"B{level}")
-        for k in range(each):
-            block.add_blockref(f"B{level - 1}", (k, 0))
-    document.modelspace().add_blockref(f"B{depth}", (0, 0))
-    out = io.StringIO()
-    document.write(out)
-    return out.getvalue()
 
 
 def picture(width, height):
@@ -106,10 +85,6 @@ def test_a_budget_counts_elements_and_time(monkeypatch):
         Budget("file", 9, seconds=-1).spend()
 
 
-CUBE = np.array([(0, 0, 0), (1, 0, 0), (0, 1, 0), (0, 0, 1)])
-FACES = ((0, 2, 1), (0, 1, 3), (0, 3, 2), (1, 2, 3))
-
-
 def test_letters_of_an_older_code_in_names_and_comments(tmp_path):
     obj = "# Gehäuse\no Gehäuse\n" + "".join("v {} {} {}\n".format(*p) for p in CUBE)
     obj += "".join("f {} {} {}\n".format(*(i + 1 for i in f)) for f in FACES)
@@ -125,51 +100,13 @@ def test_letters_of_an_older_code_in_names_and_comments(tmp_path):
         assert mesh.is_closed
 
 
-def samples(tmp_path):
-    from ravine.core.formats.reading import TriangleWrite
-
-    part = TriangleWrite(
-        "Part", 0, CUBE * 5.0, np.array(FACES, np.int32), (1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0), "#336699"
-    )
-    for kind in ("obj", "ply", "3mf", "glb"):
-        yield f"a.{kind}", triangles.write(kind, [part], "mm")
-    yield "a.svg", nested_uses(1).encode()
-    yield "a.dxf", nested_blocks(1).encode()
-    yield "a.step", step_file(tmp_path / "whole.step", boss_block()).read_bytes()
-    yield (
-        "a.stl",
-        b"solid a\n" + b"facet normal 0 0 1\nouter loop\n" + b"vertex 0 0 1\n" * 3 + b"endloop\nendfacet\nendsolid",
-    )
-
-
-def damaged(data, draw):
-    """Bytes flipped, cut out, doubled, numbers made absurd."""
-    data = bytearray(data)
-    kind = draw.randrange(4)
-    if kind == 0:
-        for _ in range(draw.randrange(1, 30)):
-            data[draw.randrange(len(data))] = draw.randrange(256)
-    elif kind in (1, 2):
-        start = draw.randrange(len(data))
-        piece = data[start : start + draw.randrange(400)]
-        data[start : start + (len(piece) if kind == 1 else 0)] = b"" if kind == 1 else piece
-    else:
-        numbers = list(re.finditer(rb"\d+(\.\d+)?", bytes(data)))
-        found = draw.choice(numbers) if numbers else None
-        if found:
-            data[found.start() : found.end()] = draw.choice(
-                [b"1e308", b"-1", b"nan", b"99999999999999999999", b"", b"x"]
-            )
-    return bytes(data)
-
-
 @pytest.mark.parametrize("seed", range(4))
 def test_no_reader_lets_a_librarys_words_through(tmp_path, seed):
-    """STEP goes through the engine instead, since the kernel may crash on it (tests/engine/test_fuzz.py)."""
+    """What the kernel reads goes through the engine instead, since it may crash (tests/engine/test_fuzz.py)."""
     draw = random.Random(seed)
     refused = []
-    for name, whole in samples(tmp_path):
-        for _ in range(0 if name.endswith("step") else 12):
+    for name, whole in light_samples():
+        for _ in range(12):
             path = written(tmp_path, name, damaged(whole, draw))
             try:
                 read(path)

@@ -1,7 +1,7 @@
 // The one place every request goes through: its headers, what is tried again, how refusals come back.
 import assert from "node:assert/strict";
 import test from "node:test";
-import { Refused, ask, getJson, getText, isAbort, post, postForJson, withParams, wordsOf } from "../../src/ravine/web/static/js/api.js";
+import { Refused, ask, getJson, getText, isAbort, keep, post, postForJson, withParams, wordsOf } from "../../src/ravine/web/static/js/api.js";
 
 /** Stands for the server: gives the answers in turn, an Error is thrown, and keeps what was asked. */
 function serving(t, ...answers) {
@@ -54,6 +54,16 @@ test("what only reads is asked twice when nobody answers; what changes something
   assert.equal(asked.length, 4);
   await assert.rejects(post("/b"), Refused);
   assert.equal(asked.length, 5);
+});
+
+test("an edit whose answer was lost is asked for again under its own name", async (t) => {
+  const asked = serving(t, away, away, container({ revision: 7, blobs: [] }), container({ revision: 8, blobs: [] }));
+  assert.equal((await keep("/edits", { edit: "push" })).head.revision, 7);
+  const names = asked.map((a) => JSON.parse(a.body).token);
+  assert.equal(new Set(names).size, 1);
+  assert.ok(names[0].length >= 8 && names[0].length <= 40);
+  await keep("/edits", { edit: "push" });
+  assert.notEqual(JSON.parse(asked[3].body).token, names[0]);
 });
 
 test("a request that was left is no refusal and is not asked again", async (t) => {

@@ -58,3 +58,18 @@ def test_a_first_start_that_was_cut_off_is_begun_again(tmp_path):
     (tmp_path / "folder.json").write_text('{"layout": 1, "data')
     with pytest.raises(RavineError, match=r"folder\.json cannot be read"):
         DataFolder(tmp_path)
+
+
+def test_what_a_killed_start_left_is_swept(tmp_path):
+    first = DataFolder(tmp_path / "data")
+    (first.passing / "ravine-upload.step").write_text("left by a kill")
+    left = first.run
+    first._lock.close()
+    again = DataFolder(tmp_path / "data")
+    assert not left.exists()
+    assert again.passing.is_dir()
+    again._lock.close()
+    (tmp_path / "kept").mkdir()
+    (tmp_path / "data" / "run").write_text(str(tmp_path / "kept"))  # nothing but one of our own goes
+    DataFolder(tmp_path / "data")._lock.close()
+    assert (tmp_path / "kept").is_dir()

@@ -6,6 +6,7 @@ import fcntl
 import json
 import os
 import secrets
+import shutil
 import tempfile
 from pathlib import Path
 from typing import IO
@@ -13,7 +14,8 @@ from typing import IO
 from ravine.core import RavineError
 
 LAYOUT = 1
-OURS = {"lock", "folder.json", "folder.new", "mariadb", "mariadb.new", "mariadb.log", "engine.log", "web.log"}
+PREFIX = "ravine-"
+OURS = {"lock", "folder.json", "folder.new", "run", "mariadb", "mariadb.new", "mariadb.log", "engine.log", "web.log"}
 ROOT = Path(__file__).resolve().parents[3]
 
 
@@ -28,7 +30,7 @@ class DataFolder:
         self._make()
         self._lock = self._hold()
         self.secrets = self._secrets()
-        self.run = Path(tempfile.mkdtemp(prefix="ravine-"))
+        self.run = self._fresh_run()
 
     def _make(self) -> None:
         """Ours, or empty: nothing of anybody else is touched.  Raises RavineError."""
@@ -60,6 +62,23 @@ class DataFolder:
                 f"RAVINE_DATA=/some/folder"
             ) from error
         return lock
+
+    def _fresh_run(self) -> Path:
+        """With a folder in it for what is only passing.  The one of a start that was killed goes first, with all it
+        left: we hold the lock, so nobody uses it."""
+        note = self.path / "run"
+        left = Path(note.read_text().strip()) if note.exists() else None
+        if left is not None and left.name.startswith(PREFIX) and left.parent == Path(tempfile.gettempdir()):
+            shutil.rmtree(left, ignore_errors=True)
+        run = Path(tempfile.mkdtemp(prefix=PREFIX))
+        (run / "passing").mkdir()
+        note.write_text(str(run))
+        return run
+
+    @property
+    def passing(self) -> Path:
+        """For files that no one looks for after the process that made them."""
+        return self.run / "passing"
 
     def _secrets(self) -> dict[str, str]:
         path = self.path / "folder.json"

@@ -46,7 +46,7 @@ def _free(port: int) -> bool:
         return True
 
 
-PLAIN = ("PATH", "PYTHONPATH", "VIRTUAL_ENV", "HOME", "TMPDIR", "LANG", "LC_ALL", "LC_CTYPE", "TZ")
+PLAIN = ("PATH", "PYTHONPATH", "VIRTUAL_ENV", "HOME", "LANG", "LC_ALL", "LC_CTYPE", "TZ")
 
 
 class Stack:
@@ -88,7 +88,8 @@ class Stack:
 
     def _plain(self) -> dict[str, str]:
         """Of our own environment what any program needs; nothing that happens to lie in it."""
-        return {name: os.environ[name] for name in PLAIN if name in os.environ}
+        own = {name: os.environ[name] for name in PLAIN if name in os.environ}
+        return {**own, "TMPDIR": str(self.folder.passing)}
 
     def _for_engine(self) -> dict[str, str]:
         """No key of the database or of the pages: it reads files of strangers."""
@@ -123,7 +124,7 @@ class Stack:
 
     def _start_web(self) -> None:
         self.web = self._popen(
-            ["gunicorn", "--worker-class", "gthread", "--workers", "1", "--threads", "12", "--timeout", "120",
+            ["gunicorn", "--worker-class", "gthread", "--workers", "2", "--threads", "16", "--timeout", "120",
              "--graceful-timeout", "3", "--keep-alive", "75", "--bind", f"127.0.0.1:{self.port}",
              "--worker-tmp-dir", str(self.folder.run),
              "--no-control-socket", "ravine.web.serve:application"],

@@ -33,6 +33,12 @@ from .results import BodyMesh, Edited, LineStart, Stored
 from .wire import Progress
 
 MOST_STUDIED = 48  # results kept by one child
+MOST_STUDIED_BYTES = 64 << 20
+MOST_BYTES = 256 << 20  # of shapes at hand
+
+
+def _size_of(found: Any) -> int:
+    return len(found) if isinstance(found, bytes) else 4096
 
 
 class MissingBlobs(LookupError):
@@ -49,6 +55,15 @@ class Workshop:
         self.snapshots: OrderedDict[str, Snapshot] = OrderedDict()
         self._wanted: Snapshot | None = None
         self.studied: OrderedDict[str, Any] = OrderedDict()
+        self.studied_bytes = 0
+
+    def keep_study(self, key: str, found: Any) -> None:
+        """Beside the state, as long as there is room."""
+        self.studied[key] = found
+        self.studied_bytes += _size_of(found)
+        while len(self.studied) > 1 and (len(self.studied) > MOST_STUDIED or self.studied_bytes > MOST_STUDIED_BYTES):
+            _, dropped = self.studied.popitem(last=False)
+            self.studied_bytes -= _size_of(dropped)
 
     @contextmanager
     def drafts(self, passing: bool = True) -> Iterator[None]:
@@ -58,6 +73,8 @@ class Workshop:
                 yield
         finally:
             self.geometry.take_fresh()
+            used = {b.shape for b in self._wanted.bodies.values()} if self._wanted is not None else set()
+            self.geometry.trim(MOST_BYTES, used)
 
     def take(self, blobs: dict[str, bytes]) -> None:
         for address, blob in blobs.items():
@@ -214,9 +231,7 @@ def study(workshop: Workshop, args: dict[str, Any], progress: Progress) -> Any:
             args["name"], args["values"], Work(workshop.snapshot(args["snapshot"]), workshop.geometry, progress)
         )
     if cls.keeps:
-        workshop.studied[key] = found
-        while len(workshop.studied) > MOST_STUDIED:
-            workshop.studied.popitem(last=False)
+        workshop.keep_study(key, found)
     return found
 
 

@@ -105,6 +105,12 @@ def lift_parts(topology: SolidTopology, faces: set[int]) -> list[Lifted]:
     return [lift_out(closed.topology, numbers), *voids]
 
 
+def crossed_by(topology: SolidTopology, faces: set[int]) -> set[int]:
+    """The faces of bores or bosses that cross one; empty where none does."""
+    crossing = {b for f in faces for b in topology.neighbours(f) if b not in faces and _cross(topology, f, b)}
+    return set[int]().union(*(feature_of(topology, [f]) or set() for f in crossing)) - faces
+
+
 def lift_out(topology: SolidTopology, faces: set[int]) -> Lifted:
     """Raises LocalFailure where the faces are no feature closed in inner loops of their neighbours."""
     loops = outline(topology, faces)

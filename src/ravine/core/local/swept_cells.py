@@ -49,13 +49,16 @@ class _Stretch:
     high: Floats
 
 
-def swept_cells_between(topology: SolidTopology, face: int, distance: float) -> SweptCells:
-    """Along the outward normal, mm.  Raises LocalFailure where the carrier has no such parallel, a neighbour runs in
-    tangentially that cannot go along, or the matter has no end; EditError when the kernel gives up."""
+def swept_cells_between(topology: SolidTopology, face: int, distance: float, also: Sequence[int] = ()) -> SweptCells:
+    """Along the outward normal, mm.  also: further faces on the same surface that go along.
+
+    Raises LocalFailure where the carrier has no such parallel, a neighbour runs in tangentially that cannot go along,
+    or the matter has no end; EditError when the kernel gives up.
+    """
     cells: list[Shape] = []
     ends: dict[int, Surface] = {}
     for member in _together(topology, face):
-        found, ends[member] = _cells_before(topology, member, distance)
+        found, ends[member] = _cells_before(topology, member, distance, also if member == face else ())
         cells += found
     matter = _joined(sorted(cells, key=_volume, reverse=True))
     fronts = []
@@ -96,20 +99,23 @@ def _beside(topology: SolidTopology, faces: Iterable[int], meeting: str) -> list
     return list(dict.fromkeys(f for face in faces for f in topology.neighbours(face, meeting)))
 
 
-def _cells_before(topology: SolidTopology, face: int, distance: float) -> tuple[list[Shape], Surface]:
+def _cells_before(
+    topology: SolidTopology, face: int, distance: float, also: Sequence[int]
+) -> tuple[list[Shape], Surface]:
     """The cells between a face and its new place, and its surface there."""
     old = topology.surface(face)
     if old.kind == "spline":
         raise LocalFailure("a freeform face has no neighbours to follow here", [face])
     along = topology.sign(face) * distance
-    back = min(abs(distance), 0.05 * topology.extent(face))
+    size = float(np.linalg.norm(np.ptp(topology.boxes[face].reshape(2, 3), axis=0)))
+    back = min(abs(distance), 0.05 * size)
     start, end = old.parallel(-np.sign(along) * back), old.parallel(along)
     if end is None or start is None:
         raise LocalFailure("its radius would vanish", [face])
-    whole = sorted(topology.one_surface(face))
+    whole = sorted(topology.one_surface(face).union(*(topology.one_surface(f) for f in also)))
     edges = [e for f in whole for e in topology.edges_of(f) if topology.meeting(e) != "degenerate"]
     points = np.concatenate([topology.samples(e, 17) for e in edges] or [np.array(topology.middle(face)[:1])])
-    stretch = _stretch(old, points, 3 * abs(distance) + 0.02 * topology.extent(face))
+    stretch = _stretch(old, points, 3 * abs(distance) + 0.02 * size)
     band = _band(start, end, stretch, -_middle_way(topology, face, old))
     cuts = [*_square_cuts(topology, whole), *sharp_beside(topology, whole)]
     cells = cells_on(topology, whole, band, outside=distance > 0, cuts=cuts)

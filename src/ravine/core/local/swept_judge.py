@@ -102,7 +102,7 @@ class _Swept:
         """Before each region, and beside it where what bounds it leans away."""
         for region in self.regions:
             spots = _spots(self.topology, region.face)
-            for spot, start in [*((s, s) for s in spots), *_around(self.topology, region.face, spots)]:
+            for spot, start in [*((s, s) for s in spots), *_around(self.topology, region.face)]:
                 normal = self.topology.outward(region.face, spot[None])[0]
                 for depth in DEPTHS:
                     place = start + depth * (self.distance - region.level) * normal
@@ -138,21 +138,23 @@ def _spots(topology: SolidTopology, face: int) -> list[Floats]:
     return [] if middle is None else [middle]
 
 
-def _around(topology: SolidTopology, face: int, spots: list[Floats]) -> Iterator[tuple[Floats, Floats]]:
-    """Places just beside the border of a flat face, each with the spot on the face that is nearest to it."""
+def _around(topology: SolidTopology, face: int) -> Iterator[tuple[Floats, Floats]]:
+    """Places just beside the border of a flat face, each with the spot opposite on the face."""
     surface = topology.surface(face)
-    if surface.kind != "plane" or not spots:
+    if surface.kind != "plane":
         return
     inside = FaceBounds(topology.index.get("face", face))
-    normal, off = surface.axial.z, WIDER * topology.extent(face)
+    low, high = topology.boxes[face][:3], topology.boxes[face][3:]
+    normal, off = surface.axial.z, WIDER * float(np.linalg.norm(high - low))
     for edge in topology.edges_of(face)[:MOST_EDGES]:
         row = topology.samples(edge, 9)
         for at in (2, 5):
             across = np.cross(normal, row[at + 1] - row[at - 1])
             across *= off / max(float(np.linalg.norm(across)), 1e-300)
-            for place in (row[at] + across, row[at] - across):
-                if not inside.inside(surface.parameters(place[None])[0]):
-                    yield min(spots, key=lambda s: float(np.linalg.norm(s - place))), place
+            pair = [row[at] + across, row[at] - across]
+            within = [inside.inside(uv) for uv in surface.parameters(np.array(pair))]
+            if within.count(True) == 1:
+                yield pair[within.index(True)], pair[within.index(False)]
 
 
 def _beside(topology: SolidTopology, swept: list[_Swept]) -> Iterator[Floats]:

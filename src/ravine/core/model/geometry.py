@@ -101,6 +101,7 @@ class Solid:
 Geometry = Solid | TriangleMesh
 T = TypeVar("T")
 REMEMBERED = 8
+UNFOLDED = 9  # times its bytes, what a shape takes at hand with its index, its triangles and what was read of it
 
 
 class GeometryStore:
@@ -112,6 +113,8 @@ class GeometryStore:
 
     def __init__(self, source: Callable[[str], bytes] | None = None, limit: int = 400) -> None:
         self._source = source
+        self._sizes: dict[str, int] = {}
+        self._size = 0
         self._blobs: dict[str, bytes] = {}
         self._live: OrderedDict[str, Geometry] = OrderedDict()
         self._bytes: dict[str, bytes] = {}  # of the live shapes that have been written or read
@@ -155,7 +158,7 @@ class GeometryStore:
         finally:
             self.drafting = False
             for address in self._drafts:
-                self._live.pop(address, None)
+                self._forget(address)
             self._drafts.clear()
 
     def put_mesh(self, mesh: TriangleMesh) -> str:
@@ -238,6 +241,21 @@ class GeometryStore:
         self._live.move_to_end(address)
         if blob is not None:
             self._bytes[address] = blob
+        size = UNFOLDED * len(blob) if blob is not None else 0
+        self._size += size - self._sizes.get(address, 0)
+        self._sizes[address] = size
         while len(self._live) > self._limit:
-            dropped, _ = self._live.popitem(last=False)
-            self._bytes.pop(dropped, None)
+            self._forget(next(iter(self._live)))
+
+    def trim(self, most_bytes: int, but: set[str]) -> None:
+        """Forget what was used longest ago, until the rest takes about as much memory as it may.  but: what stays,
+        since it is asked for again at once."""
+        for address in [a for a in self._live if a not in but]:
+            if self._size <= most_bytes:
+                break
+            self._forget(address)
+
+    def _forget(self, address: str) -> None:
+        self._live.pop(address, None)
+        self._bytes.pop(address, None)
+        self._size -= self._sizes.pop(address, 0)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from ..errors import EditError
 from ..kernel.boolean import single_solid
@@ -25,23 +25,36 @@ class FallsApart(EditError):
 
 
 def push_by_cells(work: Work, snapshot: Snapshot, body: Body, distances: Mapping[int, float]) -> Snapshot:
-    """Faces (ids) pushed out by their distances in mm, in turn.  A face on the surface of an earlier one may have
-    gone with it.  Raises LocalFailure or EditError and changes nothing."""
+    """Faces (ids) pushed out by their distances in mm, in turn.
+
+    Those on one surface, such as the two ends of a bore that another one crosses, go together; one on the surface of an
+    earlier one may have gone with it.  Raises LocalFailure or EditError and changes nothing.
+    """
     topology = work.geometry.solid(body.shape).topology
     done: list[int] = []
+
+    def on_one_surface(a: int, b: int) -> bool:
+        return topology.surface(a).same(topology.surface(b), topology.extent(a))
+
     for face, distance in distances.items():
         now, place = snapshot.body(body.id), body.faces.index(face)
+        if place in done:
+            continue
         if face in now.faces:
-            snapshot = _push(work, snapshot, now, face, distance)
-        elif not any(topology.surface(p).same(topology.surface(place), topology.extent(p)) for p in done):
+            also = [f for f, d in distances.items() if f != face and d == distance and f in now.faces
+                    and on_one_surface(place, body.faces.index(f))]  # fmt: skip
+            snapshot = _push(work, snapshot, now, [face, *also], distance)
+            done += [body.faces.index(f) for f in also]
+        elif not any(on_one_surface(p, place) for p in done):
             raise LocalFailure("it vanishes before it is its turn", [place])
         done.append(place)
     return snapshot
 
 
-def _push(work: Work, snapshot: Snapshot, body: Body, face: int, distance: float) -> Snapshot:
+def _push(work: Work, snapshot: Snapshot, body: Body, faces: Sequence[int], distance: float) -> Snapshot:
     solid = work.geometry.solid(body.shape)
-    matter = swept_cells_between(solid.topology, body.faces.index(face), distance)
+    first, *also = (body.faces.index(f) for f in faces)
+    matter = swept_cells_between(solid.topology, first, distance, also)
     solid, result, trace = combine_into(work, body, "unite" if distance > 0 else "subtract", matter.cells)
     pieces = len(parts_of(result, "solid"))
     if pieces != 1:

@@ -5,13 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..errors import Unsettled
-from ..kernel.rebuild import carried
-from ..local.closing import close_up
 from ..local.failure import LocalFailure
-from ..local.features import lift_parts
+from ..local.features import Lifted, crossed_by, lift_parts
 from ..local.surfaces import Floats
-from ..model.derive import reshape_body
-from ..model.geometry import Solid
 from ..model.references import Reference
 from ..model.snapshot import Body, Snapshot
 from ..rigid import Rigid
@@ -22,6 +18,7 @@ from .followers import Followed
 from .ladder import NothingWorked, first_that_works
 from .placed_moves import placed_motion, placing_handle, slide_until
 from .planting import plant, reach
+from .remove import take_away
 from .reshaping import faces_by_body, indices, into_body, place_of, refusal, reshape_step
 from .work import Fact, Handle, Operation, Outcome, Work
 
@@ -122,10 +119,23 @@ def _with_blends_suppressed(work: Work, snapshot: Snapshot, body: Body, faces: s
 
 def _replanted(work: Work, snapshot: Snapshot, body: Body, faces: set[int], motion: Rigid) -> Snapshot:
     """Where the feature leaves its face: close up here, plant there.  Its faces get new ids."""
-    solid = work.geometry.solid(body.shape)
-    parts = lift_parts(solid.topology, faces)
-    closed = close_up(solid.topology, faces)
-    ids = carried(solid.topology.index, body.ids(), closed.rebuilt, closed.topology.index)
-    bare = Solid.reshaped(closed.topology, solid.volume_mm3 + closed.volume_change)
-    between = reshape_body(snapshot, work.geometry, body, bare, ids)
+    parts = _lifted(work, snapshot, body, faces)
+    between = take_away(work, snapshot, body, faces)
     return plant(work, between, between.body(body.id), parts, [motion])
+
+
+def _lifted(work: Work, snapshot: Snapshot, body: Body, faces: set[int]) -> list[Lifted]:
+    """The feature as bodies; a bore or boss that others cross whole, with what they take of it."""
+    topology = work.geometry.solid(body.shape).topology
+    try:
+        return lift_parts(topology, faces)
+    except LocalFailure:
+        crossing = crossed_by(topology, faces)
+        if not crossing:
+            raise
+    without = take_away(work, snapshot, body, crossing).body(body.id)
+    now = work.geometry.solid(without.shape).topology
+    left = [without.faces.index(n) for n in (body.faces[f] for f in faces) if n in without.faces]
+    if not left:
+        raise LocalFailure("it goes with what crosses it", sorted(faces))
+    return lift_parts(now, set[int]().union(*(now.one_surface(f) for f in left)))

@@ -58,6 +58,12 @@ class _as_file:
         os.unlink(self.path)
 
 
+def _patience(path: str) -> dict[str, float]:
+    """Seconds that a file of its size may take in all, and without a step further."""
+    size = os.path.getsize(path) / (1 << 20)
+    return {"deadline": min(DEADLINES["import"], 120 + 30 * size), "still": 90 + 15 * size}
+
+
 def _work(designs: Designs, job: Job, params: dict[str, Any], tell: Tell) -> str:
     original = Original.get_by_id(params["original"])
     values: dict[str, Any] = {"name_as": params["name"], **params.get("choices", {})}
@@ -70,8 +76,7 @@ def _work(designs: Designs, job: Job, params: dict[str, Any], tell: Tell) -> str
             result = designs.engine.call(
                 "edit",
                 {"snapshot": head.state_id, "name": "import", "values": {**values, "path": path}, "meshes": False},
-                lane="job", key="imports", deadline=DEADLINES["import"], blobs=blobs.get, progress=tell,
-                token=token_of(job),
+                lane="job", key="imports", blobs=blobs.get, progress=tell, token=token_of(job), **_patience(path),
             )  # fmt: skip
             if Job.get_by_id(job.id).cancel:
                 raise Cancelled(IMPORT.stopped)
