@@ -317,3 +317,23 @@ def test_draft_is_judged_against_a_chosen_limit(boss):
     )
     hand.until("document.querySelector('#told').innerText.includes('more than 0°')", "why not")
     assert hand.js(f"return {words}[0]") == "1.8° and more"
+
+
+def test_what_is_typed_while_the_line_opens_anew_stays(boss):
+    """As after a pick for a gap that changes the others: the answer took a while, and the letters were lost."""
+    hand = boss
+    hand.pick(hand.faces["end"])
+    hand.keys(*"push", Keys.ENTER)
+    hand.until("page.edit === 'push'", "the line")
+    hand.js("""const real = window.fetch; document.getElementById('line-form').dataset.old = '1';
+        window.fetch = async (url, init) => {
+          if (String(url).endsWith('/line')) await new Promise((done) => setTimeout(done, 900));
+          return real(url, init);
+        };
+        bench.line.open('push', page.ids, bench.line.others());""")
+    hand.put('#line [name="distance"]', Keys.CONTROL, "a", Keys.NULL, "3")
+    hand.until("document.getElementById('line-form') && !document.getElementById('line-form').dataset.old", "it anew")
+    hand.keys(".5")
+    assert hand.js("return document.querySelector('#line [name=distance]').value") == "3.5"
+    hand.accept()
+    hand.until("document.querySelector('.journal .here')?.innerText.includes('by 3.5 mm')", "the push")

@@ -63,6 +63,7 @@ export class Picks extends States {
     const words = { face: ["face", "faces"], edge: ["edge", "edges"], vertex: ["corner", "corners"], node: ["part", "parts"], sketch: ["sketch", "sketches"], curve: ["curve", "curves"], point: ["point", "points"], area: ["area", "areas"], rule: ["rule", "rules"] };
     const count = this.picked.length;
     const mixed = this.picked.some((p) => p.kind !== this.picked[0].kind);
+    document.documentElement.toggleAttribute("data-picked", count > 0);
     byId("foot-picked").textContent = mixed ? `${count} things` : count ? `${count} ${words[this.picked[0].kind][count > 1 ? 1 : 0]}` : "nothing";
     this.markRows();
   }

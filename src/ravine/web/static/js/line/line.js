@@ -1,4 +1,5 @@
 // The line: opens with the server's fragment, previews while gaps are filled (latest wins), accepts or leaves.
+import { carryOver, typed } from "./late.js";
 import * as folding from "./folding.js";
 import { all, byId, one, sure } from "../dom.js";
 import { ask, keep, Refused, getText, getJson, post } from "../api.js";
@@ -70,9 +71,11 @@ export class Line {
     const asked = new URLSearchParams({ edit, picked: this.placedIds(picked).join(" "), nodes: this.bench.pickNodes().join(" "), values: JSON.stringify(values) });
     const { point } = this.bench.picked[0] ?? {};
     if (point) asked.set("pointed", point.toArray().join(","));
+    const before = typed(this.form?.dataset.edit === edit ? this.form : null);
     const html = await this.bench.trying(() => post(this.bench.url("line"), asked));
     if (this.opening === turn) this.opening = 0;
     if (turn !== this.turn || html === null) return;
+    const late = typed(before.size ? this.form : null);
     this.element.innerHTML = html;
     this.element.hidden = false;
     delete this.element.dataset.walls;
@@ -80,7 +83,7 @@ export class Line {
     this.grips.open(turn);
     if ("usesUp" in this.opened.dataset) this.bench.drawing.lean();
     folding.begin(this.opened);
-    this.focusFirst(this.opened.querySelector("select.field:not(.fold)"));
+    if (!carryOver(before, late, this.opened)) this.focusFirst(this.opened.querySelector("select.field:not(.fold)"));
     if (this.bench.drawing.active) this.bench.drawing.begin();
     this.fitGaps();
     this.bench.pending(this.words());
