@@ -56,6 +56,18 @@ test("what only reads is asked twice when nobody answers; what changes something
   assert.equal(asked.length, 5);
 });
 
+test("a question too long for an address goes in the body, and is asked twice all the same", async (t) => {
+  const asked = serving(t, away, json({ n: 1 }), json({ n: 2 }));
+  const picked = Array.from({ length: 600 }, (_, i) => `f${100000 + i}@n7`);
+  assert.deepEqual(await getJson("/m/1/actions", { picked }), { n: 1 });
+  assert.equal(asked[1].url, "/m/1/actions");
+  assert.equal(asked[1].method, "POST");
+  assert.equal(asked[1].headers["X-Ravine-Query"], "1");
+  assert.equal(new URLSearchParams(asked[1].body).get("picked"), picked.join(" "));
+  await getJson("/m/1/actions", { picked: picked.slice(0, 3) });
+  assert.equal(asked[2].method, undefined);
+});
+
 test("an edit whose answer was lost is asked for again under its own name", async (t) => {
   const asked = serving(t, away, away, container({ revision: 7, blobs: [] }), container({ revision: 8, blobs: [] }));
   assert.equal((await keep("/edits", { edit: "push" })).head.revision, 7);

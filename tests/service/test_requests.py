@@ -123,3 +123,18 @@ def test_faults_in_a_worker_are_told_and_leave_the_model_alone(client, model, ki
 def test_without_its_header_or_from_elsewhere_nothing_is_changed(client, model):
     assert client.client.post(f"/m/{model}/hidden", data={"hidden": ""}).status_code == 403
     assert client.ask("POST", f"/m/{model}/hidden", headers={"Host": "example.org"}).status_code == 403
+
+
+def test_a_question_about_hundreds_of_picks_goes_in_the_body(client, boss):
+    """As an address it was cut off by the server, which takes 4 094 letters of one."""
+    scene = client.ask("GET", f"/m/{boss.id}/scene").get_json()
+    picked = " ".join(f"f{n}" for n in scene["bodies"][0]["faces"] * 200)
+    where, query = f"/m/{boss.id}/grow", {"picked": picked, "way": "run"}
+    short = client.ask("GET", where, query_string=query)
+    long = client.ask("POST", where, data=query, headers={"X-Ravine-Query": "1"})
+    assert len(picked) > 4094
+    assert short.status_code == long.status_code == 200
+    assert long.get_data() == short.get_data()
+    assert client.ask("POST", where, data=query).status_code == 405
+    huge = client.ask("POST", where, data={"picked": "x" * (2 << 20)}, headers={"X-Ravine-Query": "1"})
+    assert huge.status_code == 413

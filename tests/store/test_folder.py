@@ -35,6 +35,9 @@ def test_a_taken_port_is_told_and_a_free_one_found_when_none_is_asked_for():
         with pytest.raises(RavineError, match=f"port {port} is taken"):
             stack._port(port)
         assert stack._port(None) != port
+    for none in (0, -1, 65536, 10**9):
+        with pytest.raises(RavineError, match="ports go from 1"):
+            stack._port(none)
 
 
 def test_a_folder_of_somebody_else_is_left_alone(tmp_path):

@@ -28,6 +28,8 @@ def _port(wanted: int | None) -> int:
             if _free(port):
                 return port
         return free_port()
+    if not 0 < wanted < 65536:
+        raise RavineError(f"port {wanted} is none; ports go from 1 to 65535, or leave it out and a free one is found")
     if not _free(wanted):
         raise RavineError(
             f"port {wanted} is taken by another program; choose another with --port, or leave it out and a free one "

@@ -20,6 +20,7 @@ from ravine.service.people import signed_in
 from . import checkup, clearance, exchange, kept, library, look, section, sentence, words, workbench
 from .container import pack
 from .gate import Gate
+from .long_queries import LongQueries
 
 LARGEST_UPLOAD = 300 << 20
 LOOPBACK = {"127.0.0.1", "localhost", "[::1]"}
@@ -89,6 +90,7 @@ def create_app(engine: Engine, session_key: str, entrance: Path) -> Flask:
         return "alive"
 
     _errors(app)
+    app.wsgi_app = LongQueries(app.wsgi_app)  # type: ignore[method-assign]
     return app
 
 

@@ -4,6 +4,7 @@ import { readContainer, readStreamed } from "./view/packets.js";
 
 const AWAY = "Ravine does not answer; it may be restarting. Nothing was lost; try again";
 const AGAIN = 400; // ms before what can be asked without harm is asked once more
+const LONG = 2000; // letters of an address, above which a question goes in the body
 const PATIENT = 40; // times an edit is asked for again, while the server starts anew
 
 /** What the server would not do: `told` as JSON has it, or `html` to show. */
@@ -46,7 +47,8 @@ async function send(url, init) {
   busy(1);
   try {
     const reads = (init.method || "GET") === "GET";
-    const answer = await attempt(url, { ...init, headers: { "X-Ravine": "1", ...init.headers } }, reads ? 2 : 1);
+    const [address, question] = reads ? fitting(url, init) : [url, init];
+    const answer = await attempt(address, { ...question, headers: { "X-Ravine": "1", ...question.headers } }, reads ? 2 : 1);
     if (!answer.ok) {
       const html = await answer.text();
       throw new Refused({ reason: wordsOf(html) || `the server answered ${answer.status}` }, answer.status, html);
@@ -55,6 +57,15 @@ async function send(url, init) {
   } finally {
     busy(-1);
   }
+}
+
+/** A question that is too long for an address goes in the body instead. @param {string} url @param {RequestInit} init
+ * @returns {[string, RequestInit]} */
+function fitting(url, init) {
+  const [address, query] = url.split("?");
+  if (url.length < LONG) return [url, init];
+  const headers = { "X-Ravine-Query": "1", "Content-Type": "application/x-www-form-urlencoded", ...init.headers };
+  return [address, { ...init, method: "POST", body: query, headers }];
 }
 
 /** The words of a fragment. @param {string} html */
