@@ -108,7 +108,7 @@ def _cells_before(
         raise LocalFailure("a freeform face has no neighbours to follow here", [face])
     along = topology.sign(face) * distance
     size = float(np.linalg.norm(np.ptp(topology.boxes[face].reshape(2, 3), axis=0)))
-    back = min(abs(distance), 0.05 * size, *([0.5 * old.radius] if old.numbers else []))
+    back = min(abs(distance), 0.05 * size, *([0.5 * old.radius] if old.kind in ("cylinder", "sphere", "torus") else []))
     start, end = old.parallel(-np.sign(along) * back), old.parallel(along)
     if end is None or start is None:
         raise LocalFailure("its radius would vanish", [face])
