@@ -75,3 +75,29 @@ document.addEventListener(
   },
   true,
 );
+
+// a name is sent once, by Enter or by leaving it, though the browser tells of both
+document.addEventListener("change", (event) => {
+  const form = /** @type {HTMLElement} */ (event.target).closest("form.card-foot");
+  if (form instanceof HTMLFormElement) form.requestSubmit();
+});
+document.addEventListener(
+  "submit",
+  (event) => {
+    const form = event.target;
+    if (!(form instanceof HTMLFormElement) || !form.matches(".card-foot")) return;
+    const { value } = /** @type {HTMLInputElement} */ (form.elements.namedItem("name"));
+    if (form.dataset.sent !== value) form.dataset.sent = value;
+    else {
+      event.preventDefault();
+      event.stopPropagation();
+    }
+  },
+  true,
+);
+for (const failed of ["htmx:responseError", "htmx:sendError"]) {
+  document.body.addEventListener(failed, (event) => {
+    const form = /** @type {HTMLElement} */ (event.target).closest("form.card-foot");
+    if (form instanceof HTMLElement) delete form.dataset.sent; // so that it can be sent once more
+  });
+}
