@@ -37,7 +37,7 @@ def measure_chains(edits: int) -> None:
 
 def _chain(part: Part, draw: random.Random, counts: Counter[str], times: list[float]) -> None:
     for _ in range(LONG):
-        row = [t for t in part.trials if part.keeps_its_faces(t)]
+        row = [t for t in part.trials if min(t.after.values()) > 0 and part.keeps_its_faces(t)]
         if not row:
             return
         trial = draw.choice(row)
