@@ -317,6 +317,11 @@ def test_draft_is_judged_against_a_chosen_limit(boss):
     )
     hand.until("document.querySelector('#told').innerText.includes('more than 0°')", "why not")
     assert hand.js(f"return {words}[0]") == "1.8° and more"
+    planes = "return bench.maps.shown.mesh.material.clippingPlanes?.length || 0"
+    assert hand.js(planes) == 0
+    hand.click('[data-cut="y"]')
+    hand.until("Boolean(bench.section.cut)", "the cut")
+    assert hand.js(planes) == 1  # the colours are cut with the part that they lie on
 
 
 def test_what_is_typed_while_the_line_opens_anew_stays(boss):

@@ -44,6 +44,8 @@ export class View {
     this.trying = false; // a state is shown that is not kept
     /** @type {any} the material of the finished look, while that is shown */
     this.finished = null;
+    /** @type {any} the material of what lies in the place of a part, as a map does */
+    this.over = null;
     this.only = ""; // the one kind of thing that is picked, while one is chosen
     this.box = new Box3();
     this.frames = 0;
@@ -142,7 +144,8 @@ export class View {
 
   /** @param {any[]|null} planes what lies before them is not drawn */
   clip(planes) {
-    clip(this.finished ? { ...this.materials, finished: this.finished } : this.materials, planes);
+    const further = { ...(this.finished && { finished: this.finished }), ...(this.over && { over: this.over }) };
+    clip({ ...this.materials, ...further }, planes);
     this.dress();
     this.draw();
   }

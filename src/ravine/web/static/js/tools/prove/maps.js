@@ -107,6 +107,8 @@ export class Maps {
     const { view } = this.bench;
     view.scene.add(mesh);
     view.cover(nodes[0], true);
+    view.over = mesh.material;
+    view.clip(view.section?.planes || null);
     view.marks.picked.visible = false; // its hatch would lie over the colours
     this.shown = { found, nodes, mesh, ends, tree: null };
     this.write();
@@ -122,6 +124,7 @@ export class Maps {
     this.bench.view.scene.remove(mesh);
     mesh.geometry.dispose();
     mesh.material.dispose();
+    this.bench.view.over = null;
     this.bench.view.cover(nodes[0], false);
     this.bench.view.marks.picked.visible = true;
     this.shown = null;
