@@ -21,6 +21,7 @@ export class Refused extends Error {
 
 let waiting = 0;
 
+/** @param {number} by */
 function busy(by) {
   waiting += by;
   if (typeof document !== "undefined") document.documentElement.toggleAttribute("data-busy", waiting > 0);
@@ -59,7 +60,8 @@ async function send(url, init) {
   }
 }
 
-/** A question that is too long for an address goes in the body instead. @param {string} url @param {RequestInit} init
+/** A question that is too long for an address goes in the body instead.
+ * @param {string} url @param {RequestInit} init
  * @returns {[string, RequestInit]} */
 function fitting(url, init) {
   const [address, query] = url.split("?");
@@ -68,7 +70,8 @@ function fitting(url, init) {
   return [address, { ...init, method: "POST", body: query, headers }];
 }
 
-/** The words of a fragment. @param {string} html */
+/** The words of a fragment.
+ * @param {string} html */
 export const wordsOf = (html) => html.replace(/<[^>]*>/g, " ").replace(/\s+/g, " ").trim();
 
 /** @param {string} url @param {Object<string, any>} params */
@@ -86,7 +89,8 @@ export const getJson = async (url, params = {}) => (await send(withParams(url, p
 /** @param {string} url @param {Object<string, any>} [params] */
 export const getBuffer = async (url, params = {}) => (await send(withParams(url, params), {})).arrayBuffer();
 
-/** A form, fields or JSON; the answer's text. @param {string} url @param {any} [body] */
+/** A form, fields or JSON; the answer's text.
+ * @param {string} url @param {any} [body] */
 export const post = async (url, /** @type {any} */ body = null) => (await posted(url, body)).text();
 
 /** @param {string} url @param {any} [body] @returns {Promise<any>} */
@@ -106,10 +110,12 @@ export async function stream(url, params, told, signal) {
 }
 
 /** An edit that is to be saved.  It has a name of its own, so that after a lost answer it is asked for again and nothing
- * is done twice. @param {string} url @param {object} body */
+ * is done twice.
+ * @param {string} url @param {object} body */
 export const keep = (url, body) => ask(url, { ...body, token: crypto.randomUUID() }, undefined, PATIENT);
 
-/** JSON there, a container of JSON and blobs back. @param {string} url @param {object} body @param {AbortSignal} [signal] @param {number} [tries] */
+/** JSON there, a container of JSON and blobs back.
+ * @param {string} url @param {object} body @param {AbortSignal} [signal] @param {number} [tries] */
 export async function ask(url, body, signal, tries = 1) {
   busy(1);
   try {

@@ -9,7 +9,8 @@ export const all = (css, within = document) => [...within.querySelectorAll(css)]
 /** @param {string} id @returns {any} */
 export const byId = (id) => document.getElementById(id);
 
-/** What has to be there; a fault of the page's own where it is not. @template T @param {T|null|undefined} value @returns {T} */
+/** What has to be there; a fault of the page's own where it is not.
+ * @template T @param {T|null|undefined} value @returns {T} */
 export function sure(value) {
   if (value === null || value === undefined) throw new Error("something the page relies on is missing");
   return value;

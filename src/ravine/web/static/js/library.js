@@ -5,8 +5,10 @@ import { tooLarge } from "./panels/files.js";
 
 const library = byId("library");
 const input = /** @type {HTMLInputElement} */ (byId("file"));
+/** @type {File|null} */
 let waiting = null;
 
+/** @param {any} file @param {string} units */
 async function send(file, units) {
   byId("told").textContent = `Sending ${file.name}…`;
   const body = new FormData();
@@ -20,6 +22,7 @@ async function send(file, units) {
   }
 }
 
+/** @param {File} file */
 function take(file) {
   if (tooLarge(file)) {
     byId("told").textContent = tooLarge(file);
@@ -39,7 +42,7 @@ input.addEventListener("change", () => {
   if (input.files?.[0]) take(input.files[0]);
   input.value = "";
 });
-byId("file-button").addEventListener("keydown", (event) => {
+byId("file-button").addEventListener("keydown", (/** @type {any} */ event) => {
   if (event.key === "Enter" || event.key === " ") input.click();
 });
 byId("send-units").addEventListener("click", () => waiting && send(waiting, /** @type {HTMLSelectElement} */ (byId("stl-units")).value));

@@ -44,6 +44,7 @@ export class Workbench extends Looks {
 
   constructor() {
     super();
+    /** @type {any[]} */
     this.told = [];
     this.view = new View(/** @type {HTMLCanvasElement} */ (byId("canvas")), () => this.drawn());
     this.view.beforeDraw = () => this.appearance?.lay();
@@ -82,20 +83,23 @@ export class Workbench extends Looks {
     this.tellOthers = others.listen(this);
   }
 
-  /** A size was clicked: its line opens with the value it has. @param {string[]} on */
+  /** A size was clicked: its line opens with the value it has.
+   * @param {string[]} on */
   openSize(on) {
-    this.pick(on.map((id) => findById(this.view, id)).filter(Boolean));
+    this.pick(on.map((/** @type {string} */ id) => findById(this.view, id)).filter(Boolean));
     this.line.open("dimension", on);
   }
 
-  /** What a typed word asks of the page itself. @param {string} what */
+  /** What a typed word asks of the page itself.
+   * @param {string} what */
   pageAct(what) {
     const hidden = () => this.hide(new Set([...this.hidden, ...this.pickNodes()]));
     const acts = { "step back": () => this.step(-1), "step forward": () => this.step(1), "show all": () => this.hide(new Set()), fit: () => this.fit(), help: () => window.open("/help", "_blank"),
       hide: () => (this.pickNodes().length ? hidden() : this.say("Pick what is to be hidden first")) };
-    acts[what]?.();
+    /** @type {Table} */ (acts)[what]?.();
   }
 
+  /** @param {string|null} name */
   setStage(name) {
     this.stage = name;
     for (const button of all(".stage")) button.setAttribute("aria-pressed", String(button.dataset.stage === name));

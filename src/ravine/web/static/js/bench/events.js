@@ -61,7 +61,7 @@ export function listen(bench) {
     const map = target.closest("[data-map]");
     if (map) bench.maps.show(sure(map.getAttribute("data-map")), bench.pickNodes());
     const look = target.closest("[data-look]");
-    if (look) bench.look(look.getAttribute("data-look"));
+    if (look) bench.look(look.getAttribute("data-look") ?? "");
     const size = target.closest("[data-size]");
     if (size) bench.openSize(sure(size.getAttribute("data-on")).split(" "));
     const go = target.closest("[data-go]");
@@ -69,7 +69,7 @@ export function listen(bench) {
     const stage = target.closest("[data-stage].stage");
     if (stage) bench.setStage(stage.getAttribute("data-stage"));
   });
-  byId("only").addEventListener("change", (event) => {
+  byId("only").addEventListener("change", (/** @type {any} */ event) => {
     bench.view.only = /** @type {HTMLSelectElement} */ (event.target).value;
     bench.hover(null);
     bench.tellEdge();

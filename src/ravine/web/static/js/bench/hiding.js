@@ -19,7 +19,8 @@ export class HideSteps {
     return (direction < 0 ? this.back : this.ahead).at(-1)?.base === base;
   }
 
-  /** What is hidden one step on; null where that step is one of the model. @param {-1|1} direction @param {number} base
+  /** What is hidden one step on; null where that step is one of the model.
+   * @param {-1|1} direction @param {number} base
    * @param {Set<string>} now @returns {Set<string>|null} */
   step(direction, base, now) {
     if (!this.has(direction, base)) return null;

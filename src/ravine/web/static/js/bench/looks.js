@@ -20,6 +20,7 @@ export class Looks extends Picks {
     this.keeping = Promise.resolve(); // what is hidden is kept in the order it was said
   }
 
+  /** @param {string} name */
   look(name) {
     const { camera } = this.view;
     if (name === "fit") this.fit();
@@ -28,7 +29,7 @@ export class Looks extends Picks {
       one('[data-look="parallel"]').setAttribute("aria-pressed", String(camera.parallel));
     } else if (name === "square on") this.lookSquareOn();
     else {
-      camera.lookFrom(new Vector3(...LOOKS[name]));
+      camera.lookFrom(new Vector3(.../** @type {Table} */ (LOOKS)[name]));
       if (name === "corner") this.fit();
     }
     if (name === "fit" || name === "parallel") return; // these leave the eye where it was
@@ -96,6 +97,7 @@ export class Looks extends Picks {
     else await super.step(direction);
   }
 
+  /** @param {string} hidden */
   async keepHidden(hidden) {
     await this.trying(() => post(this.url("hidden"), new URLSearchParams({ hidden })));
     await this.refreshPanels();
@@ -123,6 +125,7 @@ export class Looks extends Picks {
   }
 }
 
+/** @param {Set<string>} a @param {Set<string>} b */
 function same(a, b) {
   return a.size === b.size && [...a].every((id) => b.has(id));
 }

@@ -35,7 +35,7 @@ export class Picks extends States {
     return [...new Set(this.picked.map((p) => p.node).filter(Boolean))];
   }
 
-  /** @param {object[]} things @param {boolean} [add] add to the pick, or take away what is in it */
+  /** @param {Thing[]} things @param {boolean} [add] add to the pick, or take away what is in it */
   pick(things, add = false) {
     if (things.length && this.line.fillPick(things[0])) return;
     let next = things;
@@ -60,6 +60,7 @@ export class Picks extends States {
   mark() {
     this.view.highlight("picked", this.picked.flatMap((p) => this.spread(p)), this.justDone);
     this.halo?.show(this.picked);
+    /** @type {Table<string[]>} */
     const words = { face: ["face", "faces"], edge: ["edge", "edges"], vertex: ["corner", "corners"], node: ["part", "parts"], sketch: ["sketch", "sketches"], curve: ["curve", "curves"], point: ["point", "points"], area: ["area", "areas"], rule: ["rule", "rules"] };
     const count = this.picked.length;
     const mixed = this.picked.some((p) => p.kind !== this.picked[0].kind);
@@ -68,7 +69,8 @@ export class Picks extends States {
     this.markRows();
   }
 
-  /** A group stands for the parts below it. */
+  /** A group stands for the parts below it.
+   * @param {Thing} thing */
   spread(thing) {
     if (thing.sketch || thing.kind !== "node" || this.view.places.has(thing.id)) return [thing];
     return this.scene.nodes.filter((n) => n.path.includes(thing.id)).map((n) => ({ ...thing, node: n.id }));
@@ -76,7 +78,7 @@ export class Picks extends States {
 
   markRows() {
     const on = new Set(this.pickIds());
-    for (const row of all(".part")) row.classList.toggle("on", row.dataset.nodes.split(" ").some((n) => on.has(n)));
+    for (const row of all(".part")) row.classList.toggle("on", row.dataset.nodes.split(" ").some((/** @type {any} */ n) => on.has(n)));
     this.markSteps();
   }
 
@@ -85,7 +87,8 @@ export class Picks extends States {
     one("#step-forward").disabled = !one(".journal .ahead") && !this.hides.has(1, this.base);
   }
 
-  /** The action of a digit; one that is typed before the actions are there waits for them. @param {string} digit */
+  /** The action of a digit; one that is typed before the actions are there waits for them.
+   * @param {string} digit */
   choose(digit) {
     const { picked, stage } = one(".actions-in").dataset;
     const ready = picked === this.pickPlaces().join(" ") && (picked || stage === this.stage);
@@ -98,6 +101,7 @@ export class Picks extends States {
     asked.then(() => this.early && this.choose(this.early)).catch(() => {}); // htmx:sendError tells it
   }
 
+  /** @param {any} found */
   hover(found) {
     if (found?.id === this.hovered?.id && found?.node === this.hovered?.node) return;
     this.hovered = found;
@@ -105,15 +109,19 @@ export class Picks extends States {
     this.view.canvas.style.cursor = found ? "pointer" : "default";
   }
 
+  /** @param {boolean|undefined} add */
   pickHovered(add) {
     if (this.hovered) this.pick([this.hovered], add);
   }
 
-  /** Keyboard: from face to face over all that is seen from here. */
+  /** Keyboard: from face to face over all that is seen from here.
+   * @param {number} way */
   walk(way) {
+    /** @type {Thing[]} */
     const faces = [];
-    for (const [node, place] of this.view.places) if (place.group.visible) place.body.faces.forEach((id, index) => faces.push({ kind: "face", node, index, id: `f${id}` }));
+    for (const [node, place] of this.view.places) if (place.group.visible) place.body.faces.forEach((/** @type {string} */ id, /** @type {number} */ index) => faces.push({ kind: "face", node, index, id: `f${id}` }));
     const { clientWidth, clientHeight } = this.view.canvas;
+    /** @param {number} x @param {number} y */
     const inside = (x, y) => x > 0 && y > 0 && x < clientWidth && y < clientHeight;
     const start = faces.findIndex((f) => f.id === this.hovered?.id && f.node === this.hovered?.node);
     for (let k = 1; k <= faces.length; k++) {
@@ -126,14 +134,18 @@ export class Picks extends States {
 }
 
 /** Curves and points of a sketch are picked together, other things with their like; faces, edges and corners where
- * the line that is open takes them all. */
+ * the line that is open takes them all.
+ * @param {Thing} a @param {Thing} b */
 function together(a, b) {
+  /** @param {any} t */
   const drawn = (t) => t.kind === "curve" || t.kind === "point";
+  /** @param {any} t */
   const solid = (t) => t.kind === "face" || t.kind === "edge" || t.kind === "vertex";
   return a.kind === b.kind || (drawn(a) && drawn(b)) || (solid(a) && solid(b));
 }
 
+/** @param {any} values @param {string} [name] */
 function without(values, name) {
-  const { [name]: _, ...rest } = values;
+  const { [name ?? ""]: _, ...rest } = values;
   return rest;
 }

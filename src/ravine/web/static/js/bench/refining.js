@@ -5,7 +5,8 @@ import { readPacket } from "../view/packets.js";
 const NEAR = 0.4; // of a body's size that the view is high, below which its facets could be seen
 const MOST = 1500; // faces of a body that is drawn finer
 
-/** Bodies that are near and still drawn as from afar. @param {import("../workbench.js").Workbench} bench @returns {any[]} */
+/** Bodies that are near and still drawn as from afar.
+ * @param {import("../workbench.js").Workbench} bench @returns {any[]} */
 export function coarse(bench) {
   const { camera, places } = bench.view;
   const found = new Map();

@@ -17,9 +17,12 @@ export class States extends Telling {
     /** @type {any[]} */
     this.picked = [];
     this.hidden = new Set();
+    /** @type {Set<string>|null} what was hidden before a part was shown alone */
+    this.beforeAlone = null;
     this.hides = new HideSteps();
     /** @type {{nodes: any[], bodies: any[], sketches?: any[], units: string}} */
-    this.scene = { nodes: [], bodies: [], units: "mm" };
+    /** @type {Scene} */
+    this.scene = { nodes: [], bodies: [], sketches: [], units: "mm" };
     this.shapes = new Map(); // address → Shape
     /** @type {Map<string, any>} shapes as they look from near, by address */
     this.fine = new Map();
@@ -28,19 +31,23 @@ export class States extends Telling {
     /** @type {Promise<void>|null} */
     this.refreshing = null;
     this.finished = new Set(); // jobs whose end has been shown
+    /** @type {number[]} */
     this.previewTimes = [];
+    /** @type {number[]} */
     this.acceptTimes = [];
     this.changing = 0; // how many changes of this page are on their way
     this.tellOthers = () => {}; // the other windows on this model
     this.still = { places: new Map() }; // where things stand in the saved state, whatever a preview shows
   }
 
-  /** Fetch the newest state and show it. @param {boolean} [fit] @param {() => boolean} [still] whether it is wanted yet
-   * when it has come @returns {Promise<boolean>} whether it is shown */
+  /** Fetch the newest state and show it.
+   * @param {boolean} [fit] @param {() => boolean} [still] whether it is wanted yet
+   * when it has come
+   * @returns {Promise<boolean>} whether it is shown */
   async reload(fit = false, still = () => true) {
     const scene = await this.trying(() => getJson(this.url("scene")));
     if (!scene) return false;
-    await Promise.all(scene.bodies.filter((b) => !this.shapes.has(b.shape)).map((b) => this.fetchShape(b, scene.revision)));
+    await Promise.all(scene.bodies.filter((/** @type {any} */ b) => !this.shapes.has(b.shape)).map((/** @type {any} */ b) => this.fetchShape(b, scene.revision)));
     if (!still()) return false;
     this.take(scene, scene.revision);
     if (fit) {
@@ -50,12 +57,14 @@ export class States extends Telling {
     return true;
   }
 
+  /** @param {SceneBody} body @param {any} revision */
   async fetchShape(body, revision) {
     const data = await this.trying(() => getBuffer(`${this.url("mesh")}/${body.id}`, { revision, shape: body.shape }));
     if (data) this.shapes.set(body.shape, readPacket(data, null));
   }
 
-  /** Make a scene the saved state of the page. */
+  /** Make a scene the saved state of the page.
+   * @param {Scene} scene @param {number} revision */
   take(scene, revision) {
     this.maps.leave(); // its figures are those of the state before
     this.scene = scene;
@@ -66,21 +75,24 @@ export class States extends Telling {
     this.still = { places: new Map(this.view.places) };
     this.forgetOld();
     this.view.bound();
-    this.pick(this.picked.map((p) => findAgain(this.view, p) || (p.kind === "node" && scene.nodes.some((n) => n.path.includes(p.id)) ? p : null)).filter(Boolean));
+    this.pick(this.picked.map((p) => findAgain(this.view, p) || (p.kind === "node" && scene.nodes.some((/** @type {any} */ n) => n.path.includes(p.id)) ? p : null)).filter(Boolean));
     this.root.dataset.revision = String(revision);
     this.section.refresh();
     this.pins.refresh();
   }
 
+  /** @param {Scene} scene */
   show(scene, saved = false) {
-    this.sketches.show((scene.sketches || []).filter((s) => !this.hidden.has(s.id)), saved);
-    const bodies = new Map(scene.bodies.map((b) => [b.id, b]));
+    this.sketches.show((scene.sketches || []).filter((/** @type {any} */ s) => !this.hidden.has(s.id)), saved);
+    const bodies = new Map(scene.bodies.map((/** @type {any} */ b) => [b.id, b]));
+    /** @param {any} node */
     const bodyOf = (node) => bodies.get(node.body);
     this.view.trying = Boolean(this.previewing);
-    this.view.show(scene.nodes, (node) => this.drawable(bodyOf(node)), bodyOf, this.hidden);
+    this.view.show(scene.nodes, (/** @type {any} */ node) => this.drawable(bodyOf(node)), bodyOf, this.hidden);
     if (this.explode?.share) this.explode.lay();
   }
 
+  /** @param {SceneBody} body */
   drawable(body) {
     const shape = this.fine.get(body.shape) || this.shapes.get(body.shape);
     if (!shape) return null;
@@ -93,7 +105,8 @@ export class States extends Telling {
     return found;
   }
 
-  /** A body of the saved state is drawn anew, with what is known of it now. */
+  /** A body of the saved state is drawn anew, with what is known of it now.
+   * @param {SceneBody} body */
   redrawn(body) {
     const key = `${body.id} ${body.shape}`;
     const old = this.drawables.get(key);
@@ -132,9 +145,9 @@ export class States extends Telling {
   // --- edits -----------------------------------------------------------------------------------------------
 
   /** Read the bodies of an answer into the shapes. */
-  receive({ head, blobs }) {
+  receive(/** @type {any} */ { head, blobs }) {
     let next = 0;
-    head.bodies.forEach((body, i) => {
+    head.bodies.forEach((/** @type {SceneBody} */ body, /** @type {string | number} */ i) => {
       if (!head.packets[i]) return;
       const packet = blobs[next++];
       const base = this.scene.bodies.find((b) => b.id === body.id);
@@ -143,6 +156,7 @@ export class States extends Telling {
     return blobs.slice(next);
   }
 
+  /** @param {any} answer */
   showPreview(answer) {
     this.dropDrafts();
     const [cut] = this.receive(answer);
@@ -157,19 +171,21 @@ export class States extends Telling {
     }
     if (!this.line.grips.handle?.ghost.length) this.view.clearMarks("ghost");
     this.markGone(answer.head.scene);
-    this.markNew(new Set((answer.head.pieces || []).filter((p) => p.dropped).map((p) => p.node)));
+    this.markNew(new Set((answer.head.pieces || []).filter((/** @type {any} */ p) => p.dropped).map((/** @type {any} */ p) => p.node)));
     this.pieces.show(answer.head.pieces);
     this.view.highlight("picked", this.picked.map((p) => findAgain(this.view, p)).filter(Boolean));
   }
 
-  /** Parts the edit would take away stay visible as removed matter. */
+  /** Parts the edit would take away stay visible as removed matter.
+   * @param {Scene} scene */
   markGone(scene) {
-    const left = new Set(scene.nodes.map((n) => n.id));
+    const left = new Set(scene.nodes.map((/** @type {any} */ n) => n.id));
     for (const [id, place] of this.still.places)
-      if (!left.has(id) && place.group.visible) this.view.mark("ghost", this.view.materials.removed, place.drawable.facesGeometry(place.drawable.shape.faces.map((_, i) => i)), place.group.matrix);
+      if (!left.has(id) && place.group.visible) this.view.mark("ghost", this.view.materials.removed, place.drawable.facesGeometry(place.drawable.shape.faces.map((/** @type {any} */ _, /** @type {number} */ i) => i)), place.group.matrix);
   }
 
-  /** Parts the edit would make are shown as added matter. @param {Set<string>} dropped but these */
+  /** Parts the edit would make are shown as added matter.
+   * @param {Set<string>} dropped but these */
   markNew(dropped) {
     for (const [id, { drawable, group }] of this.view.places)
       if (!this.still.places.has(id) && group.visible && !dropped.has(id)) this.view.mark("ghost", this.view.materials.added, drawable.triangles.clone(), group.matrix);
@@ -196,6 +212,7 @@ export class States extends Telling {
     for (const address of this.shapes.keys()) if (address.startsWith("draft")) this.shapes.delete(address);
   }
 
+  /** @param {any} answer */
   async accepted(answer) {
     const saved = this.receive(answer);
     this.previewing = null;
@@ -210,7 +227,7 @@ export class States extends Telling {
     this.dropDrafts();
     this.justDone = true;
     this.mark();
-    answer.head.files.forEach((name, i) => download(name, saved[i]));
+    answer.head.files.forEach((/** @type {string} */ name, /** @type {string | number} */ i) => download(name, saved[i]));
     if (answer.head.files.length) this.say(`Saved ${answer.head.files.join(", ")}`);
     this.view.canvas.focus();
     if (!answer.head.scene) return;
@@ -218,7 +235,8 @@ export class States extends Telling {
     await this.refreshPanels();
   }
 
-  /** A sketch just begun: looked at square on and picked, so that drawing comes next. */
+  /** A sketch just begun: looked at square on and picked, so that drawing comes next.
+   * @param {Sketch} sketch */
   begin(sketch) {
     this.drawing.lookAt(sketch);
     if (this.stage === "Bring in") this.setStage("Shape");
@@ -230,6 +248,7 @@ export class States extends Telling {
     await this.moveTo({ base: this.base, direction });
   }
 
+  /** @param {any} where */
   async moveTo(where) {
     if (this.line.isOpen) this.line.leave();
     const began = performance.now();
@@ -271,6 +290,7 @@ export class States extends Telling {
 
   // --- jobs ------------------------------------------------------------------------------------------------
 
+  /** @param {string} html */
   showJobs(html) {
     byId("jobs").innerHTML = html;
     htmx.process(byId("jobs"));

@@ -37,22 +37,26 @@ export class Telling {
     this.telling = undefined;
   }
 
+  /** @param {string} what */
   url(what) {
     return `/m/${this.model}/${what}`;
   }
 
   /** Have the server render a fragment into its place. Each place is the source of its own requests: htmx lets one
-   * element have one request under way and keeps only the last one waiting, which is right for a place. */
+   * element have one request under way and keeps only the last one waiting, which is right for a place.
+   * @param {string} method @param {string} what @param {string} place */
   swap(method, what, place, values = {}, how = "innerHTML") {
     return htmx.ajax(method, this.url(what), { source: place, target: place, swap: how, values });
   }
 
+  /** @param {string} html */
   tell(html) {
     byId("told").innerHTML = html;
     clearTimeout(this.telling);
     this.telling = setTimeout(() => byId("told").replaceChildren(), 9000);
   }
 
+  /** @param {string|null} words */
   say(words) {
     const note = document.createElement("p");
     note.className = "say-plain";
@@ -61,14 +65,16 @@ export class Telling {
     byId("told").append(note);
   }
 
-  /** What the server would not do, in its own words. @param {unknown} error */
+  /** What the server would not do, in its own words.
+   * @param {unknown} error */
   refused(error) {
     if (!(error instanceof Refused)) throw error;
     if (error.html) this.tell(error.html);
     else this.say(error.message);
   }
 
-  /** A request whose refusal is told; null then. @template T @param {() => Promise<T>} request @returns {Promise<T|null>} */
+  /** A request whose refusal is told; null then.
+   * @template T @param {() => Promise<T>} request @returns {Promise<T|null>} */
   async trying(request) {
     try {
       return await request();
@@ -78,7 +84,8 @@ export class Telling {
     }
   }
 
-  /** The journal's last knob while a line is open. */
+  /** The journal's last knob while a line is open.
+   * @param {string} words */
   pending(words) {
     const item = byId("pending");
     if (!item) return;
@@ -86,6 +93,7 @@ export class Telling {
     item.querySelector("span").textContent = words;
   }
 
+  /** @param {string} edit */
   opened(edit) {
     for (const action of all(".action")) action.classList.toggle("on", action.dataset.edit === edit && Boolean(edit));
   }

@@ -9,7 +9,8 @@ export class Testing {
     this.#bench = bench;
   }
 
-  /** The edit on the line; none where it is closed or only typed into. @returns {string | undefined} */
+  /** The edit on the line; none where it is closed or only typed into.
+   * @returns {string | undefined} */
   get edit() {
     return this.#bench.line.form?.dataset.edit;
   }
@@ -61,29 +62,34 @@ export class Testing {
     return this.#bench.view.camera;
   }
 
-  /** Looks from a side, at all that is shown. @param {string} side */
+  /** Looks from a side, at all that is shown.
+   * @param {string} side */
   look(side) {
     this.#bench.look(side);
     this.camera.fit();
   }
 
-  /** What a gap of the sentence holds. @param {string} name */
+  /** What a gap of the sentence holds.
+   * @param {string} name */
   gap(name) {
     return this.#bench.line.form.elements.namedItem(name).value;
   }
 
-  /** Where a place of the model (mm) is on the canvas. */
+  /** Where a place of the model (mm) is on the canvas.
+   * @param {number} x @param {number} y @param {number} z */
   spot(x, y, z) {
     const p = this.camera.project(this.box.min.clone().set(x, y, z));
     return [p.x, p.y];
   }
 
-  /** A pixel of the canvas, clear of what lies at its edges, where a face is seen. @param {number} face */
+  /** A pixel of the canvas, clear of what lies at its edges, where a face is seen.
+   * @param {number} face */
   spotOf(face) {
     const { view } = this.#bench, { clientWidth, clientHeight } = view.canvas;
     for (const [node, place] of view.places) {
       const index = place.body.faces.indexOf(face);
       if (index < 0) continue;
+      /** @param {number} x @param {number} y */
       const clear = (x, y) => x > 130 && y > 10 && x < clientWidth - 10 && y < clientHeight - 130;
       const spot = seenAt(view, node, index, clear);
       if (spot) return spot;

@@ -1,5 +1,6 @@
 // Taking a point or a curve of the sketch at hand along with the pointer: previews while it moves, accepted on release.
 import { ask, keep, Refused } from "../api.js";
+import { sure } from "../dom.js";
 
 export class Dragging {
   /** @param {import("../workbench.js").Workbench} bench */
@@ -17,21 +18,23 @@ export class Dragging {
     canvas.parentElement?.addEventListener("pointercancel", () => this.leave(), true);
   }
 
-  /** Only in the sketch that is worked in, and only what is under the pointer. */
+  /** Only in the sketch that is worked in, and only what is under the pointer.
+   * @param {PointerEvent} event */
   take(event) {
     const { bench } = this;
     if (event.target !== bench.view.canvas || event.button !== 0 || bench.line.isOpen || !bench.sketches.active) return;
     const found = bench.sketches.under(event.offsetX, event.offsetY);
     if (!found || found.kind === "area" || found.sketch !== bench.sketches.active) return;
-    const sketch = bench.sketches.named(found.sketch);
+    const sketch = sure(bench.sketches.named(found.sketch));
     const from = bench.sketches.flat(sketch, event.offsetX, event.offsetY);
     if (!from) return;
-    const first = found.kind === "point" ? found.id : sketch.curves.find((c) => c.id === found.id).points[0];
+    const first = found.kind === "point" ? found.id : sketch.curves.find((/** @type {any} */ c) => c.id === found.id).points[0];
     this.held = { ...found, plane: sketch, from, start: sketch.points[first], moved: false, pixels: [event.offsetX, event.offsetY], pointer: event.pointerId };
     event.stopPropagation();
     bench.view.canvas.setPointerCapture(event.pointerId);
   }
 
+  /** @param {PointerEvent} event */
   move(event) {
     const { held, bench } = this;
     if (!held) return;
@@ -66,6 +69,7 @@ export class Dragging {
     this.show();
   }
 
+  /** @param {PointerEvent} event */
   async drop(event) {
     const { held, bench } = this;
     if (!held) return;

@@ -39,12 +39,14 @@ export class Handle {
     this.held = false;
   }
 
-  /** A value as far as the walls let it. */
+  /** A value as far as the walls let it.
+   * @param {number} mm */
   within(mm) {
     const { low, high } = this.walls;
     return Math.max(low ?? -Infinity, Math.min(high ?? Infinity, mm));
   }
 
+  /** @param {number} mm */
   set(mm) {
     if (this.held) return;
     this.value = mm;
@@ -63,7 +65,8 @@ export class Handle {
     return { start, dx: (tip.x - start.x) / size / scale, dy: (tip.y - start.y) / size / scale, scale, flat: false };
   }
 
-  /** mm along the wire for a pointer. */
+  /** mm along the wire for a pointer.
+   * @param {number} x @param {number} y */
   valueAt(x, y) {
     const { start, dx, dy, scale, flat } = this.onScreen();
     if (flat) return ((x - start.x) * dx + (y - start.y) * dy) / scale;
@@ -80,6 +83,7 @@ export class Handle {
     const focus = this.overlay.contains(document.activeElement);
     const unit = LENGTHS[this.view.units];
     const { start, dx, dy, scale, flat } = this.onScreen();
+    /** @param {number} mm */
     const point = (mm) => {
       if (flat) return { x: start.x + dx * mm * scale, y: start.y + dy * mm * scale };
       return this.view.camera.project(this.placed.origin.clone().addScaledVector(this.placed.direction, mm));
@@ -118,6 +122,7 @@ export class Handle {
     this.drawKnob(point(this.value), focus);
   }
 
+  /** @param {Place} p @param {boolean} focus */
   drawKnob(p, focus) {
     const unit = LENGTHS[this.view.units];
     const value = (this.value + this.zero) / unit;
@@ -125,7 +130,8 @@ export class Handle {
     drawKnob(this, p, words, "Bead on the wire", value, focus);
   }
 
-  /** The stretch of the wire, in mm, that can be in sight: ticks beyond it would be without number. */
+  /** The stretch of the wire, in mm, that can be in sight: ticks beyond it would be without number.
+   * @param {Place} start @param {number} dx @param {number} dy @param {number} scale */
   seen(start, dx, dy, scale) {
     const { clientWidth: width, clientHeight: height } = this.view.canvas;
     const middle = (width / 2 - start.x) * dx + (height / 2 - start.y) * dy;
@@ -133,11 +139,13 @@ export class Handle {
     return { low: (middle - half) / scale, high: (middle + half) / scale };
   }
 
-  /** Round to what the eye can tell at this zoom: a fifth of a tick. */
+  /** Round to what the eye can tell at this zoom: a fifth of a tick.
+   * @param {number} mm */
   rounded(mm) {
     return toFifths(mm, sure(this.step));
   }
 
+  /** @param {PointerEvent} event */
   grab(event) {
     const box = this.view.canvas.getBoundingClientRect();
     const grip = this.valueAt(event.clientX - box.left, event.clientY - box.top) - this.value;
@@ -147,7 +155,8 @@ export class Handle {
     });
   }
 
+  /** @param {any} event */
   nudge(event) {
-    nudge(this, event, (way) => this.within(this.rounded(this.value + way * sure(this.step) * (event.shiftKey ? 5 : 1))));
+    nudge(this, event, (/** @type {number} */ way) => this.within(this.rounded(this.value + way * sure(this.step) * (event.shiftKey ? 5 : 1))));
   }
 }

@@ -37,6 +37,7 @@ export function hold(owner, event, next) {
   event.stopPropagation();
   owner.held = true;
   const box = owner.view.canvas.getBoundingClientRect();
+  /** @param {any} e */
   const move = (e) => {
     const value = next(e.clientX - box.left, e.clientY - box.top, e.altKey);
     if (value === owner.value) return;
@@ -44,6 +45,7 @@ export function hold(owner, event, next) {
     owner.draw();
     owner.moved(value, false);
   };
+  /** @param {any} e */
   const drop = (e) => {
     e.stopPropagation(); // let go over the model, it is no pick
     for (const [name, listener] of listeners) window.removeEventListener(name, listener, true);
@@ -56,7 +58,8 @@ export function hold(owner, event, next) {
   for (const [name, listener] of listeners) window.addEventListener(name, listener, true);
 }
 
-/** Arrow keys on the knob. @param {Owner} owner @param {KeyboardEvent} event @param {(way: number) => number} next */
+/** Arrow keys on the knob.
+ * @param {Owner} owner @param {KeyboardEvent} event @param {(way: number) => number} next */
 export function nudge(owner, event, next) {
   const way = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
   if (!way) return;

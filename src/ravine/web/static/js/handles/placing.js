@@ -44,7 +44,8 @@ export class Placing {
     this.layer.replaceChildren();
   }
 
-  /** The ruled arc stands only while there is a turn. */
+  /** The ruled arc stands only while there is a turn.
+   * @param {number} degrees */
   layArc(degrees) {
     this.arc.value = degrees;
     if (!this.handle.turn || !degrees && !this.arc.held) {
@@ -61,11 +62,13 @@ export class Placing {
     return camera.span / canvas.clientHeight;
   }
 
-  /** A typed angle. */
+  /** A typed angle.
+   * @param {number} degrees */
   setTurn(degrees) {
     if (this.handle && !this.arc.held) this.layArc(degrees);
   }
 
+  /** @param {number} degrees @param {boolean} done */
   turned(degrees, done) {
     this.bench.line.write(this.handle.turn, `${Number(degrees.toFixed(3))}°`, done);
     if (done) this.layArc(degrees);
@@ -85,19 +88,20 @@ export class Placing {
       const spots = Array.from({ length: 13 }, (_, i) => camera.project(this.origin.clone().addScaledVector(a, near * Math.cos((i * Math.PI) / 24)).addScaledVector(b, near * Math.sin((i * Math.PI) / 24))));
       if (this.handle.turn && !(k === this.chosen && this.arc.at)) {
         make("polyline", { class: "wire thin", fill: "none", points: spots.map((p) => `${p.x},${p.y}`).join(" ") }, this.layer);
-        this.knob(spots[6], `Turn about ${LETTERS[k].toUpperCase()}`, (event) => this.takeArc(k, event), "");
+        this.knob(spots[6], `Turn about ${LETTERS[k].toUpperCase()}`, (/** @type {any} */ event) => this.takeArc(k, event), "");
       }
       if (k === this.chosen) return;
       const tip = camera.project(this.origin.clone().addScaledVector(way, far));
       if (Math.hypot(tip.x - start.x, tip.y - start.y) < 14) return; // it looks at the eye
       make("line", { class: "wire thin", x1: start.x, y1: start.y, x2: tip.x, y2: tip.y }, this.layer);
-      this.knob(tip, `Slide along ${LETTERS[k].toUpperCase()}`, (event) => this.takeWire(k, event), LETTERS[k].toUpperCase());
+      this.knob(tip, `Slide along ${LETTERS[k].toUpperCase()}`, (/** @type {any} */ event) => this.takeWire(k, event), LETTERS[k].toUpperCase());
     });
     if (this.handle.set_on) this.drawFoot(start);
     if (focus) for (const one of this.layer.querySelectorAll("[aria-label]")) if (one.getAttribute("aria-label") === focus) /** @type {any} */ (one).focus();
   }
 
-  /** What sets the handle on something else. */
+  /** What sets the handle on something else.
+   * @param {Place} start */
   drawFoot(start) {
     const { dx, dy } = this.bench.handle.onScreen(); // clear of the ruled wire's knob, which may stand on the start
     const side = this.bench.handle.value < 0 ? 1 : -1;
@@ -107,6 +111,7 @@ export class Placing {
     foot.addEventListener("pointerdown", (event) => this.carry(event));
   }
 
+  /** @param {Place} p @param {string} label @param {(event: PointerEvent|null) => void} take @param {string} words */
   knob(p, label, take, words) {
     const reach = make("circle", { class: "knob-reach", cx: p.x, cy: p.y, r: 12 }, this.layer);
     const knob = make("circle", { class: "knob small", cx: p.x, cy: p.y, r: 5, tabindex: 0, role: "button", "aria-label": label }, this.layer);
@@ -120,7 +125,8 @@ export class Placing {
     });
   }
 
-  /** Another direction: what was done along the one before is accepted first. @param {number} k */
+  /** Another direction: what was done along the one before is accepted first.
+   * @param {number} k */
   async choose(k) {
     if (k === this.chosen) return true;
     const { line } = this.bench;
@@ -143,6 +149,7 @@ export class Placing {
     return false;
   }
 
+  /** @param {number} k @param {PointerEvent|null} event */
   async takeWire(k, event) {
     event?.preventDefault();
     event?.stopPropagation();
@@ -150,6 +157,7 @@ export class Placing {
     if (await this.choose(k)) pointer?.onto(this.bench.handle);
   }
 
+  /** @param {number} k @param {PointerEvent|null} event */
   async takeArc(k, event) {
     event?.preventDefault();
     event?.stopPropagation();
@@ -167,6 +175,7 @@ export class Placing {
     if (!event) return null;
     let held = true;
     let at = { clientX: event.clientX, clientY: event.clientY };
+    /** @param {any} e */
     const move = (e) => (at = { clientX: e.clientX, clientY: e.clientY });
     const drop = () => (held = false);
     window.addEventListener("pointermove", move);
@@ -175,23 +184,26 @@ export class Placing {
       /** @param {import("./handle.js").Handle|Turning} grip */
       onto: (grip) => {
         window.removeEventListener("pointermove", move);
-        if (held) grip.grab({ ...at, preventDefault() {}, stopPropagation() {} });
+        if (held) grip.grab(/** @type {any} */ ({ ...at, preventDefault() {}, stopPropagation() {} }));
       },
     };
   }
 
   // --- set on something ------------------------------------------------------------------------------------------
 
+  /** @param {PointerEvent} event */
   carry(event) {
     event.preventDefault();
     event.stopPropagation();
     const { bench } = this;
     const box = bench.view.canvas.getBoundingClientRect();
+    /** @param {any} e */
     const move = (e) => {
       this.held = { x: e.clientX - box.left, y: e.clientY - box.top };
       bench.hover(under(bench.view, this.held.x, this.held.y));
       this.draw();
     };
+    /** @param {any} e */
     const drop = (e) => {
       e.stopPropagation();
       window.removeEventListener("pointermove", move, true);
@@ -214,7 +226,7 @@ export class Placing {
       return;
     }
     const values = { ...line.others(), [this.handle.set_on]: thing ? thing.id : "" };
-    if (thing && thing.kind !== "vertex") values[this.handle.choice] = "z";
+    if (thing && thing.kind !== "vertex") /** @type {any} */ (values)[this.handle.choice] = "z";
     line.open(sure(line.opened.dataset.edit), this.bench.pickIds(), values);
   }
 }

@@ -34,6 +34,7 @@ export class Turning {
     this.held = false;
   }
 
+  /** @param {number} degrees */
   set(degrees) {
     if (this.held) return;
     this.value = degrees;
@@ -48,6 +49,7 @@ export class Turning {
     return arm.length() < REACH * perPixel ? arm.setLength(REACH * perPixel) : arm;
   }
 
+  /** @param {number} degrees */
   place(degrees) {
     const turn = new Quaternion().setFromAxisAngle(sure(this.at).axis, degrees * DEGREE);
     return this.view.camera.project(sure(this.at).origin.clone().add(this.reach().applyQuaternion(turn)));
@@ -76,11 +78,13 @@ export class Turning {
     this.drawKnob(this.place(this.value), focus);
   }
 
+  /** @param {Place} p @param {boolean} focus */
   drawKnob(p, focus) {
     drawKnob(this, p, told(this.value, 3, "°"), "Bead on the arc", this.value, focus);
   }
 
-  /** Degrees whose place on the arc is nearest to a pointer, near the value it has. */
+  /** Degrees whose place on the arc is nearest to a pointer, near the value it has.
+   * @param {number} x @param {number} y */
   valueAt(x, y) {
     let best = this.value;
     let least = Infinity;
@@ -98,11 +102,13 @@ export class Turning {
     return best;
   }
 
+  /** @param {number} degrees */
   within(degrees) {
     const { low, high } = this.walls;
     return Math.max(low ?? -Infinity, Math.min(high ?? Infinity, degrees));
   }
 
+  /** @param {PointerEvent} event */
   grab(event) {
     hold(this, event, (x, y, fine) => {
       const raw = this.valueAt(x, y);
@@ -110,7 +116,8 @@ export class Turning {
     });
   }
 
+  /** @param {any} event */
   nudge(event) {
-    nudge(this, event, (way) => this.within(this.value + way * (event.shiftKey ? 5 : 1)));
+    nudge(this, event, (/** @type {number} */ way) => this.within(this.value + way * (event.shiftKey ? 5 : 1)));
   }
 }

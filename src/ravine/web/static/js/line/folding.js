@@ -4,13 +4,15 @@ import { all } from "../dom.js";
 /** Which edits have been unfolded on this page: their lines open so again. @type {Set<string>} */
 const open = new Set();
 
-/** As the line opens. @param {HTMLFormElement} form */
+/** As the line opens.
+ * @param {HTMLFormElement} form */
 export function begin(form) {
   if (open.has(form.dataset.edit || "")) show(form);
   else tell(form);
 }
 
-/** The word was clicked: all gaps, or again only those that say something. @param {HTMLFormElement} form */
+/** The word was clicked: all gaps, or again only those that say something.
+ * @param {HTMLFormElement} form */
 export function toggle(form) {
   const folded = all(".fold", form).length > 0;
   open[folded ? "add" : "delete"](form.dataset.edit || "");
@@ -26,6 +28,7 @@ export function show(form, only) {
   tell(form);
 }
 
+/** @param {any} form */
 function hide(form) {
   for (const part of all("[data-fold]", form)) {
     const { name } = part.dataset; // a word goes with its gap
@@ -35,6 +38,7 @@ function hide(form) {
   tell(form);
 }
 
+/** @param {any} form */
 function tell(form) {
   for (const button of all("[data-unfold]", form)) {
     const folded = all(".fold", form).length > 0;

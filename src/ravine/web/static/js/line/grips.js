@@ -33,6 +33,7 @@ export class Grips {
     return this.handle;
   }
 
+  /** @param {string} name */
   input(name) {
     return /** @type {HTMLInputElement} */ (this.line.opened.elements.namedItem(name));
   }
@@ -52,7 +53,8 @@ export class Grips {
     this.findWalls(turn);
   }
 
-  /** The wire through where the other lengths bring it. @param {number} value mm or degrees */
+  /** The wire through where the other lengths bring it.
+   * @param {number} value mm or degrees */
   stand(value) {
     const { handle } = this;
     if (!handle) return;
@@ -81,7 +83,8 @@ export class Grips {
     this.bench.placing.open(this.handle, this.input(choice).value);
   }
 
-  /** Another of its directions is in use, with the values as they are. @param {string} choice */
+  /** Another of its directions is in use, with the values as they are.
+   * @param {string} choice */
   turnTo(choice) {
     this.used.direction = /** @type {any} */ (this.used.ways)[choice];
     this.stand(this.grip.value);
@@ -90,7 +93,8 @@ export class Grips {
     this.measureAgain();
   }
 
-  /** One of the lengths beside takes the ruled wire. @param {string} field */
+  /** One of the lengths beside takes the ruled wire.
+   * @param {string} field */
   swapTo(field) {
     const handle = this.used;
     const row = handle.beside.find(([name]) => name === field);
@@ -109,7 +113,8 @@ export class Grips {
     this.findWalls(this.line.turn);
   }
 
-  /** How far the knob goes: asked once the line stands, drawn when it is known. */
+  /** How far the knob goes: asked once the line stands, drawn when it is known.
+   * @param {number} turn */
   async findWalls(turn) {
     const { line, bench } = this;
     const { field } = this.used;
@@ -132,13 +137,15 @@ export class Grips {
   tellWalls() {
     const { low, high } = this.grip.walls;
     const unit = this.bench.view.units;
+    /** @param {number} v */
     const word = (v) => (this.used.arm ? `${Number(v.toFixed(1))}°` : `${Number((v / LENGTHS[unit]).toPrecision(4))} ${unit}`).replace("-", "−");
-    const ends = [low, high].filter((v) => v !== null).map(word);
+    const ends = [low, high].flatMap((v) => (v === null ? [] : [word(v)]));
     const place = this.line.element.querySelector("#line-walls");
     if (place) place.textContent = ends.length === 2 ? `from ${ends[0]} to ${ends[1]}` : high !== null ? `up to ${ends[0]}` : low !== null ? `down to ${ends[0]}` : "";
   }
 
-  /** A gap was written in. @param {HTMLInputElement} input */
+  /** A gap was written in.
+   * @param {HTMLInputElement} input */
   changed(input) {
     const { handle } = this;
     if (!handle) return;
@@ -157,32 +164,37 @@ export class Grips {
     this.grip.walls = walls;
   }
 
-  /** Plain numbers move the knob at once; arithmetic waits for the server's reading. */
+  /** Plain numbers move the knob at once; arithmetic waits for the server's reading.
+   * @param {string} text */
   followTyped(text) {
     const value = this.used.arm ? degreesOf(text) : lengthOf(text, this.bench.view.units);
     if (value !== null) this.showValue(value);
   }
 
+  /** @param {number} value */
   showValue(value) {
     this.grip.set(value);
     if (!this.used.arm) this.ghost(value);
   }
 
-  /** What a preview read in the gaps. @param {Object<string, number>|undefined} numbers */
+  /** What a preview read in the gaps.
+   * @param {Object<string, number>|undefined} numbers */
   follow(numbers) {
     if (!this.handle || !numbers || this.grip.held) return;
     if (!this.handle.arm && numbers[this.handle.field] != null) this.showValue(numbers[this.handle.field]);
     for (const field of Object.keys(this.lengths)) this.setBeside(field, numbers[field] ?? null);
   }
 
-  /** From the knob. */
+  /** From the knob.
+   * @param {number} value @param {boolean} done */
   slide(value, done) {
     const unit = this.bench.view.units;
     if (!this.used.arm) this.ghost(value);
     this.line.write(this.used.field, this.used.arm ? `${Number(value.toFixed(3))}°` : `${Number((value / LENGTHS[unit]).toFixed(4))} ${unit}`, done);
   }
 
-  /** The matter added or taken, at once, while the exact shape is worked out. */
+  /** The matter added or taken, at once, while the exact shape is worked out.
+   * @param {number} mm */
   ghost(mm) {
     const { view, still } = this.bench;
     if (!this.handle?.ghost.length) return; // the preview marks what is new by itself
@@ -209,13 +221,15 @@ export class Grips {
   }
 }
 
-/** mm of a plain length; null for anything that the server has to read. @param {string} text @param {string} unit of the model */
+/** mm of a plain length; null for anything that the server has to read.
+ * @param {string} text @param {string} unit of the model */
 export function lengthOf(text, unit) {
   const match = text.trim().match(/^([-−+]?\d*\.?\d+)\s*(mm|cm|m|in|ft)?$/);
   return match && Number(match[1].replace("−", "-")) * LENGTHS[match[2] || unit];
 }
 
-/** A plain angle; null for anything that the server has to read. @param {string} text */
+/** A plain angle; null for anything that the server has to read.
+ * @param {string} text */
 export function degreesOf(text) {
   const match = text.trim().match(/^([-−+]?\d*\.?\d+)\s*(°|deg)?$/);
   return match && Number(match[1].replace("−", "-"));
@@ -226,6 +240,7 @@ function corners({ min, max }) {
   return [0, 1, 2, 3, 4, 5, 6, 7].map((k) => new Vector3(k & 1 ? max.x : min.x, k & 2 ? max.y : min.y, k & 4 ? max.z : min.z));
 }
 
+/** @param {any} face */
 function faceNormal(face) {
   return new Vector3(face.normals[0], face.normals[1], face.normals[2]).normalize();
 }

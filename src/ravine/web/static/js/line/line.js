@@ -2,7 +2,7 @@
 import { carryOver, typed } from "./late.js";
 import * as folding from "./folding.js";
 import { all, byId, one, sure } from "../dom.js";
-import { ask, keep, Refused, getText, getJson, post } from "../api.js";
+import { ask, isAbort, keep, Refused, getText, getJson, post } from "../api.js";
 import { Grips } from "./grips.js";
 import { scrubbing } from "../handles/scrub.js";
 
@@ -18,13 +18,13 @@ export class Line {
     this.again = false;
     this.turn = 0;
     this.opening = 0; // the turn whose line is on its way
-    this.element.addEventListener("input", (event) => this.changed(event));
-    this.element.addEventListener("submit", (event) => {
+    this.element.addEventListener("input", (/** @type {any} */ event) => this.changed(event));
+    this.element.addEventListener("submit", (/** @type {any} */ event) => {
       event.preventDefault();
       if (this.form) this.accept();
       else this.commit();
     });
-    this.element.addEventListener("keydown", (event) => {
+    this.element.addEventListener("keydown", (/** @type {any} */ event) => {
       // a select does not submit, and a gap that holds a pick would be emptied; the space bar still empties it
       const { target } = event;
       const holds = target instanceof HTMLButtonElement && target.matches(".field-pick") && this.form && this.picked(target);
@@ -33,7 +33,7 @@ export class Line {
       this.accept();
     });
     scrubbing(this.element);
-    this.element.addEventListener("click", (event) => {
+    this.element.addEventListener("click", (/** @type {any} */ event) => {
       const target = /** @type {HTMLElement} */ (event.target);
       if (target.closest("[data-leave]")) this.leave();
       if (target.closest("[data-unfold]")) this.unfold();
@@ -83,14 +83,15 @@ export class Line {
     this.grips.open(turn);
     if ("usesUp" in this.opened.dataset) this.bench.drawing.lean();
     folding.begin(this.opened);
-    if (!carryOver(before, late, this.opened)) this.focusFirst(this.opened.querySelector("select.field:not(.fold)"));
+    if (!carryOver(before, late, this.opened)) this.focusFirst(one("select.field:not(.fold)", this.opened));
     if (this.bench.drawing.active) this.bench.drawing.begin();
     this.fitGaps();
     this.bench.pending(this.words());
     if (this.complete()) this.schedule();
   }
 
-  /** A value that a grip gives. @param {string} name @param {string} text @param {boolean} done */
+  /** A value that a grip gives.
+   * @param {string} name @param {string} text @param {boolean} done */
   write(name, text, done) {
     const input = /** @type {HTMLInputElement} */ (this.opened.elements.namedItem(name));
     input.value = text;
@@ -117,7 +118,8 @@ export class Line {
     }
   }
 
-  /** On the first gap to write in, else on another, else on accept: Enter then accepts. @param {HTMLElement|null} [other] */
+  /** On the first gap to write in, else on another, else on accept: Enter then accepts.
+   * @param {HTMLElement|null} [other] */
   focusFirst(other) {
     const first = /** @type {HTMLInputElement|null} */ (this.opened.querySelector("input.field:not([type=hidden]):not([hidden]):not(.fold)"));
     (first || other || /** @type {HTMLElement} */ (this.opened.querySelector("button[type=submit]"))).focus({ preventScroll: true });
@@ -126,7 +128,8 @@ export class Line {
 
   // --- gaps that are picked --------------------------------------------------------------------------------
 
-  /** A click on a gap takes the next pick for it; on a filled one it empties it first. */
+  /** A click on a gap takes the next pick for it; on a filled one it empties it first.
+   * @param {HTMLElement} button */
   arm(button) {
     const name = button.dataset.field;
     const waits = name !== this.opened.dataset.pickField && !button.classList.contains("armed");
@@ -138,20 +141,23 @@ export class Line {
     button.classList.add("blank");
   }
 
+  /** @param {HTMLElement} button */
   picked(button) {
-    return /** @type {HTMLInputElement} */ (this.opened.elements.namedItem(button.dataset.field)).value;
+    return /** @type {HTMLInputElement} */ (this.opened.elements.namedItem(sure(button.dataset.field))).value;
   }
 
+  /** @param {any} button @param {string} ids @param {string} words */
   setPick(button, ids, words) {
     /** @type {HTMLInputElement} */ (this.opened.elements.namedItem(button.dataset.field)).value = ids;
     button.textContent = words;
   }
 
-  /** A pick while a gap waits for one goes there. @returns {boolean} whether it was taken */
+  /** A pick while a gap waits for one goes there.
+   * @returns {boolean} whether it was taken @param {Thing} thing */
   fillPick(thing) {
     const button = this.armed;
     if (!button || !this.isOpen || !button.isConnected) return false;
-    const takes = button.dataset.takes.split(" ");
+    const takes = sure(button.dataset.takes).split(" ");
     if (thing.facet !== undefined && takes.includes("facet") && (thing.single || this.bench.view.places.get(thing.node).body.faces.length === 1)) thing = { ...thing, kind: "facet", id: `t${thing.id.slice(1)}:${thing.facet}` };
     if (!takes.includes(thing.kind)) {
       const node = takes.includes("node") && thing.node;
@@ -172,7 +178,9 @@ export class Line {
     }
     this.armed = null;
     button.classList.remove("armed");
-    this.setPick(button, this.bench.placed(thing), { face: "a face", edge: "an edge", vertex: "a corner", facet: "a facet", node: "a part", curve: "a line", point: "a point", area: "an area", sketch: "a sketch" }[thing.kind]);
+    /** @type {Table<string>} */
+    const called = { face: "a face", edge: "an edge", vertex: "a corner", facet: "a facet", node: "a part", curve: "a line", point: "a point", area: "an area", sketch: "a sketch" };
+    this.setPick(button, this.bench.placed(thing), called[thing.kind]);
     if ("reopens" in button.dataset) this.open(sure(this.opened.dataset.edit), this.bench.pickIds(), this.others());
     else {
       this.focusFirst();
@@ -182,9 +190,10 @@ export class Line {
     return true;
   }
 
-  /** Ids of what is picked with the places they were picked in. @param {string[]} ids */
+  /** Ids of what is picked with the places they were picked in.
+   * @param {string[]} ids */
   placedIds(ids) {
-    return ids.map((id) => {
+    return ids.map((/** @type {string} */ id) => {
       const thing = this.bench.picked.find((p) => p.id === id);
       return thing ? this.bench.placed(thing) : id;
     });
@@ -206,7 +215,8 @@ export class Line {
     return { edit: sure(edit), picked: [now[pickField ?? ""] ?? []].flat(), values };
   }
 
-  /** Typing an edit from its first letter. */
+  /** Typing an edit from its first letter.
+   * @param {string} letter */
   openTyping(letter) {
     this.turn++;
     this.element.innerHTML = `<form class="typing" autocomplete="off"><input aria-label="Write an edit" spellcheck="false"><button class="btn-key"><kbd>⏎</kbd> go on</button><button type="button" class="btn-key" data-leave><kbd>esc</kbd> leave</button></form><div id="completions"></div>`;
@@ -224,6 +234,7 @@ export class Line {
     if (place && html !== null) place.innerHTML = html;
   }
 
+  /** @param {string|null} name */
   completeTo(name) {
     const input = one(".typing input", this.element);
     input.value = `${name} `;
@@ -255,6 +266,7 @@ export class Line {
   // --- filling ---------------------------------------------------------------------------------------------
 
   values() {
+    /** @type {Table} */
     const found = {};
     for (const [name, value] of new FormData(this.opened)) {
       const pick = name === this.opened.dataset.pickField;
@@ -273,6 +285,7 @@ export class Line {
   empty() {
     const unpicked = all(".field-pick", this.opened).find((button) => !("optional" in button.dataset) && !this.picked(button));
     if (unpicked) return unpicked;
+    /** @param {string} name */
     const value = (name) => /** @type {HTMLInputElement} */ (this.opened.elements.namedItem(name))?.value.trim();
     return all("input.field, select.field", this.opened).find((input) => {
       if (input.value.trim()) return false;
@@ -286,6 +299,7 @@ export class Line {
       .filter(Boolean).join(" ").replaceAll(" ,", ",");
   }
 
+  /** @param {any} event */
   changed(event) {
     if (!this.form) {
       this.suggest();
@@ -307,6 +321,7 @@ export class Line {
     if (!this.busy) this.run(false);
   }
 
+  /** @param {boolean} settled */
   async run(settled) {
     this.again = false;
     if (!this.complete() && !(this.bench.drawing.active && this.bench.drawing.value())) return;
@@ -334,14 +349,16 @@ export class Line {
     else if (!settled && this.form) this.settling = setTimeout(() => this.form && turn === this.turn && this.run(true), PAUSE);
   }
 
+  /** @param {string} html */
   facts(html) {
     const place = this.element.querySelector("#line-facts");
     if (place) place.innerHTML = html;
   }
 
+  /** @param {unknown} error */
   refuse(error) {
     if (!(error instanceof Refused)) {
-      if (error.name !== "AbortError") throw error;
+      if (!isAbort(error)) throw error;
       return;
     }
     this.bench.hidePreview();
@@ -362,11 +379,12 @@ export class Line {
     if (field instanceof HTMLElement) field.setAttribute("aria-invalid", "true");
   }
 
+  /** @param {Element} button */
   takeNearest(button) {
     const name = button.getAttribute("data-field") || this.grips.handle?.field;
     const input = name && this.form && this.opened.elements.namedItem(name);
     if (!(input instanceof HTMLInputElement)) return;
-    input.value = button.getAttribute("data-take-nearest");
+    input.value = button.getAttribute("data-take-nearest") ?? "";
     input.dispatchEvent(new Event("input", { bubbles: true }));
     input.focus();
   }
@@ -427,6 +445,7 @@ export class Line {
   }
 }
 
+/** @param {any} told */
 function refusalHtml(told) {
   const holder = document.createElement("div");
   holder.innerHTML = '<div class="refusal" role="alert"><svg class="sign" viewBox="0 0 12 12" aria-hidden="true"><path d="M1.5 1.5l9 9M10.5 1.5l-9 9"/></svg><span></span></div>';
@@ -443,7 +462,8 @@ function refusalHtml(told) {
   return holder.innerHTML;
 }
 
-/** Whether a number or a sum is still being written: that is no mistake yet. @param {HTMLInputElement} input */
+/** Whether a number or a sum is still being written: that is no mistake yet.
+ * @param {HTMLInputElement} input */
 export function unfinished(input) {
   return input.matches(".field-length, .field-angle") && /(^|[-−+*/(,.])\s*$/.test(input.value) && !/\d\.\s*$/.test(input.value);
 }

@@ -8,6 +8,7 @@ export class Pieces {
   /** @param {import("../workbench.js").Workbench} bench */
   constructor(bench) {
     this.bench = bench;
+    /** @type {any[]} */
     this.list = []; // { node, number, dropped }
     this.tags = make("g", { class: "piece-tags" });
     sure(bench.sketches.labels.parentNode).append(this.tags);
@@ -47,7 +48,7 @@ export class Pieces {
     this.tags.replaceChildren(...rows);
   }
 
-  /** @returns {boolean} whether the click was on a piece, which it drops or brings back */
+  /** @returns {boolean} whether the click was on a piece, which it drops or brings back @param {number} x @param {number} y */
   click(x, y) {
     if (!this.input || !this.list.length || this.bench.line.armed) return false;
     const node = faceUnder(this.bench.view, x, y)?.node;

@@ -7,7 +7,7 @@ import { findById } from "../view/picking.js";
 export function listen(bench) {
   const panel = one("#actions");
   const rowOf = (/** @type {Event} */ event) => /** @type {HTMLElement} */ (event.target).closest("[data-alike]");
-  panel.addEventListener("click", (event) => {
+  panel.addEventListener("click", (/** @type {Event} */ event) => {
     const row = rowOf(event);
     if (row && !(/** @type {MouseEvent} */ (event).shiftKey)) bench.pick(things(bench, idsOf(row)));
     else if (row) {
@@ -15,34 +15,39 @@ export function listen(bench) {
       show(bench);
     } else if (/** @type {HTMLElement} */ (event.target).closest("[data-alike-pick]")) bench.pick(things(bench, together()));
   });
-  panel.addEventListener("pointerover", (event) => {
+  panel.addEventListener("pointerover", (/** @type {Event} */ event) => {
     const row = rowOf(event);
     if (row) bench.view.highlight("hover", things(bench, idsOf(row)));
   });
-  panel.addEventListener("pointerout", (event) => {
+  panel.addEventListener("pointerout", (/** @type {Event} */ event) => {
     if (rowOf(event)) show(bench);
   });
 }
 
-/** What is marked becomes the pick, so that nothing marked is left out of what is done next. */
+/** What is marked becomes the pick, so that nothing marked is left out of what is done next.
+ * @param {Bench} bench */
 export function takeMarked(bench) {
   const ids = together();
   if (ids.length) bench.pick(things(bench, ids));
 }
 
-const idsOf = (row) => row.dataset.alike.split(" ");
+/** @param {Element} row */
+const idsOf = (row) => (row.getAttribute("data-alike") ?? "").split(" ");
 
-/** What fits every criterion that is marked. @returns {string[]} */
+/** What fits every criterion that is marked.
+ * @returns {string[]} */
 function together() {
   const marked = all("[data-alike][aria-pressed=true]").map(idsOf);
   const sets = marked.map((ids) => new Set(ids));
-  return marked.length ? marked[0].filter((id) => sets.every((ids) => ids.has(id))) : [];
+  return marked.length ? marked[0].filter((/** @type {string} */ id) => sets.every((ids) => ids.has(id))) : [];
 }
 
+/** @param {Bench} bench @param {string[]} ids */
 function things(bench, ids) {
-  return ids.map((id) => findById(bench.view, id)).filter(Boolean);
+  return ids.map((/** @type {string} */ id) => findById(bench.view, id)).filter(Boolean);
 }
 
+/** @param {Bench} bench */
 function show(bench) {
   const ids = together();
   const end = one(".alike-end");

@@ -19,6 +19,7 @@ export function listen(bench) {
   document.addEventListener("click", (event) => {
     if (/** @type {HTMLElement} */ (event.target).closest("[data-choose-file]")) input.click();
   });
+  /** @param {DragEvent} event */
   const carriesFiles = (event) => [...(event.dataTransfer?.types || [])].includes("Files");
   document.addEventListener("dragover", (event) => {
     if (!carriesFiles(event)) return;
@@ -39,20 +40,22 @@ export function listen(bench) {
 /** Most bytes the server takes; told before anything is sent. */
 export const LARGEST = 300 * 2 ** 20;
 
-/** Words when a file is too large, else nothing. @param {File} file */
+/** Words when a file is too large, else nothing.
+ * @param {File} file */
 export function tooLarge(file) {
   return file.size > LARGEST ? `${file.name} has ${Math.round(file.size / 2 ** 20)} MB; files up to 300 MB are taken` : "";
 }
 
+/** @param {Bench} bench @param {any} files */
 async function send(bench, files) {
   const large = files.map(tooLarge).filter(Boolean);
   if (large.length) bench.say(large[0]);
-  files = files.filter((f) => !tooLarge(f));
-  const meshes = files.filter((f) => /\.(stl|obj|ply)$/i.test(f.name));
+  files = files.filter((/** @type {any} */ f) => !tooLarge(f));
+  const meshes = files.filter((/** @type {any} */ f) => /\.(stl|obj|ply)$/i.test(f.name));
   let units = "";
   if (meshes.length) {
-    units = await askUnits(meshes.map((f) => f.name).join(", "));
-    if (!units) files = files.filter((f) => !meshes.includes(f));
+    units = await askUnits(meshes.map((/** @type {any} */ f) => f.name).join(", "));
+    if (!units) files = files.filter((/** @type {any} */ f) => !meshes.includes(f));
   }
   if (!files.length) return;
   const body = new FormData();
@@ -85,7 +88,7 @@ function keepChoices() {
   localStorage.setItem(KEPT, JSON.stringify(Object.fromEntries(fields.map((field) => [field.name, field.value]))));
 }
 
-/** @returns {Promise<string>} the unit, or nothing when left */
+/** @returns {Promise<string>} the unit, or nothing when left @param {string[]} names */
 function askUnits(names) {
   const dialog = /** @type {HTMLDialogElement} */ (byId("units-dialog"));
   byId("units-files").textContent = names;

@@ -4,11 +4,12 @@ import { findAgain } from "../view/picking.js";
 
 const MOST = 50; // picks that are remembered
 
-/** Faces beside each face of a shape. */
+/** Faces beside each face of a shape.
+ * @param {any} shape */
 function neighbours(shape) {
   const owners = new Map();
-  shape.rims.forEach((rim, face) => rim.forEach((edge) => owners.set(edge, [...(owners.get(edge) || []), face])));
-  return shape.rims.map((rim, face) => [...new Set(rim.flatMap((edge) => owners.get(edge)))].filter((other) => other !== face));
+  shape.rims.forEach((/** @type {any} */ rim, /** @type {any} */ face) => rim.forEach((/** @type {any} */ edge) => owners.set(edge, [...(owners.get(edge) || []), face])));
+  return shape.rims.map((/** @type {any} */ rim, /** @type {any} */ face) => [...new Set(rim.flatMap((/** @type {any} */ edge) => owners.get(edge)))].filter((other) => other !== face));
 }
 
 export class Growing {
@@ -21,7 +22,8 @@ export class Growing {
     this.loops = null;
   }
 
-  /** Remember what was picked before a new pick. @param {string[]} ids */
+  /** Remember what was picked before a new pick.
+   * @param {string[]} ids */
   keep(ids) {
     if (!ids.length || this.past.at(-1)?.join() === ids.join()) return;
     this.past.push(ids);
@@ -35,7 +37,9 @@ export class Growing {
     else this.bench.pick(this.changed(way));
   }
 
+  /** @param {string} way */
   changed(way) {
+    /** @type {any[]} */
     const found = [];
     const nodes = new Set(this.bench.picked.map((p) => p.node));
     for (const node of nodes) {
@@ -43,9 +47,9 @@ export class Growing {
       if (!place) continue;
       const chosen = new Set(this.bench.picked.filter((p) => p.node === node).map((p) => p.index));
       const beside = neighbours(place.drawable.shape);
-      beside.forEach((row, index) => {
+      beside.forEach((/** @type {any} */ row, /** @type {string | number} */ index) => {
         const is = chosen.has(index);
-        const takes = way === "invert" ? !is : way === "grow" ? is || row.some((f) => chosen.has(f)) : is && row.every((f) => chosen.has(f));
+        const takes = way === "invert" ? !is : way === "grow" ? is || row.some((/** @type {any} */ f) => chosen.has(f)) : is && row.every((/** @type {any} */ f) => chosen.has(f));
         if (takes) found.push({ kind: "face", node, index, id: `f${place.body.faces[index]}` });
       });
     }
@@ -69,9 +73,10 @@ export class Growing {
     this.take(picks[0]);
   }
 
+  /** @param {string[]} ids */
   take(ids) {
     const { node } = this.bench.picked[0] ?? {};
-    this.bench.pick(ids.map((id) => findAgain(this.bench.view, id.includes("@") ? { id } : { id, node })).filter(Boolean));
+    this.bench.pick(ids.map((/** @type {string} */ id) => findAgain(this.bench.view, id.includes("@") ? { id } : { id, node })).filter(Boolean));
   }
 
   previous() {

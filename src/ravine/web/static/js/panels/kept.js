@@ -25,6 +25,7 @@ export function listen(bench) {
   });
 }
 
+/** @param {Bench} bench */
 function whole(bench) {
   const { camera } = bench.view;
   return {
@@ -47,17 +48,18 @@ async function show(bench, number) {
   }
   if (data.hidden) {
     const known = new Set([...bench.scene.nodes.map((n) => n.id), ...(bench.scene.sketches || []).map((s) => s.id)]);
-    bench.hide(new Set(data.hidden.filter((id) => known.has(id))));
+    bench.hide(new Set(data.hidden.filter((/** @type {string} */ id) => known.has(id))));
   }
   if (data.section) bench.section.place(data.section);
   else if (data.camera && bench.section.on) bench.section.leave();
   if (!data.picked) return;
-  const found = data.picked.map((id) => findById(bench.view, id)).filter(Boolean);
+  const found = data.picked.map((/** @type {string} */ id) => findById(bench.view, id)).filter(Boolean);
   bench.pick(found);
   if (found.length < data.picked.length) bench.say(`${data.picked.length - found.length} of what was picked is not there any more`);
 }
 
-/** The name becomes a field until it is left. */
+/** The name becomes a field until it is left.
+ * @param {Bench} bench @param {any} row @param {string} number */
 function rename(bench, row, number) {
   const name = row.querySelector("[data-show-kept]");
   const input = document.createElement("input");
@@ -68,6 +70,7 @@ function rename(bench, row, number) {
   input.focus();
   input.select();
   let done = false;
+  /** @param {boolean} take */
   const end = async (take) => {
     if (done) return;
     done = true;

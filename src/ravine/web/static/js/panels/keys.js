@@ -71,7 +71,9 @@ export function listen(bench) {
 /** @param {import("../workbench.js").Workbench} bench @param {KeyboardEvent} event */
 function viewKey(bench, event) {
   const { camera } = bench.view;
+  /** @type {[number, number]} */
   const middle = [camera.element.clientWidth / 2, camera.element.clientHeight / 2];
+  /** @type {Table<() => void>} */
   const moves = {
     ArrowLeft: () => (event.shiftKey ? camera.pan(40, 0) : camera.orbit(-20, 0)),
     ArrowRight: () => (event.shiftKey ? camera.pan(-40, 0) : camera.orbit(20, 0)),

@@ -52,6 +52,7 @@ export class Marquee {
     this.bench.tellEdge();
   }
 
+  /** @param {PointerEvent} event */
   begin(event) {
     if (event.target !== this.bench.view.canvas || event.button !== 0 || !(this.tool || event.ctrlKey)) return;
     event.stopPropagation();
@@ -59,6 +60,7 @@ export class Marquee {
     this.bench.view.canvas.setPointerCapture(event.pointerId);
   }
 
+  /** @param {PointerEvent} event */
   go(event) {
     if (!this.line) return;
     event.stopPropagation();
@@ -72,6 +74,7 @@ export class Marquee {
     this.shape.style.display = "inline";
   }
 
+  /** @param {PointerEvent} event */
   end(event) {
     const { line } = this;
     if (!line) return;
@@ -92,18 +95,20 @@ export class Marquee {
     this.shape.style.display = "none";
   }
 
-  /** Faces, or edges or corners where such are picked. @param {Spot[]} line @param {boolean} crossed */
+  /** Faces, or edges or corners where such are picked.
+   * @param {Spot[]} line @param {boolean} crossed */
   within(line, crossed) {
     const { view } = this.bench;
     const kind = view.only || this.bench.picked[0]?.kind;
     const wanted = kind === "edge" || kind === "vertex" ? kind : "face";
+    /** @type {Thing[]} */
     const found = [];
     for (const [node, place] of view.places) {
       if (!place.group.visible) continue;
       const { shape } = place.drawable;
-      const parts = wanted === "face" ? shape.faces.map((f) => f.points) : wanted === "edge" ? shape.edges : corners(shape);
+      const parts = wanted === "face" ? shape.faces.map((/** @type {any} */ f) => f.points) : wanted === "edge" ? shape.edges : corners(shape);
       const list = wanted === "face" ? "faces" : wanted === "edge" ? "edges" : "vertices";
-      parts.forEach((points, index) => {
+      parts.forEach((/** @type {any} */ points, /** @type {string | number} */ index) => {
         const spots = this.spots(points, place.group.matrix);
         const inside = spots.filter((s) => encloses(line, s));
         const fits = crossed ? inside.length > 0 || crosses(line, spots) : spots.length > 0 && inside.length === spots.length;
@@ -117,7 +122,8 @@ export class Marquee {
     return found;
   }
 
-  /** Some of the points that a section leaves, in pixels. @returns {any[]} */
+  /** Some of the points that a section leaves, in pixels.
+   * @returns {any[]} @param {any} points @param {any} matrix */
   spots(points, matrix) {
     const count = points.length / 3;
     const step = Math.max(1, Math.floor(count / SAMPLES));
@@ -129,7 +135,8 @@ export class Marquee {
     return found;
   }
 
-  /** Whether any of it is in sight. */
+  /** Whether any of it is in sight.
+   * @param {Thing} thing @param {Place[]} spots */
   seen(thing, spots) {
     const { view } = this.bench;
     if (thing.kind === "face") {
@@ -146,18 +153,19 @@ export class Marquee {
       return false;
     }
     const step = Math.max(1, Math.floor(spots.length / SEEN));
-    return spots.some((spot, k) => k % step === 0 && !this.covered(spot));
+    return spots.some((/** @type {any} */ spot, /** @type {number} */ k) => k % step === 0 && !this.covered(spot));
   }
 
-  /** Whether something lies before a point of an edge. */
+  /** Whether something lies before a point of an edge.
+   * @param {Place} spot */
   covered(spot) {
     const { view } = this.bench;
-    const [first] = facesAt(view, spot.x, spot.y);
-    if (!first) return false;
-    return view.camera.project(first.point).z < spot.z - 1e-4;
+    const first = facesAt(view, spot.x, spot.y)[0];
+    return Boolean(first && view.camera.project(first.point).z < sure(spot.z) - 1e-4);
   }
 }
 
+/** @param {any} shape */
 function corners(shape) {
   const found = [];
   for (let i = 0; i < shape.corners.length; i += 3) found.push(shape.corners.subarray(i, i + 3));

@@ -11,7 +11,7 @@ export function wide(line) {
 }
 
 /** @param {Spot[]} line */
-export function encloses(line, { x, y }) {
+export function encloses(line, /** @type {any} */ { x, y }) {
   let inside = false;
   for (let i = 0, j = line.length - 1; i < line.length; j = i++) {
     const [ax, ay] = line[i];
@@ -21,10 +21,11 @@ export function encloses(line, { x, y }) {
   return inside;
 }
 
-/** Whether a row of spots comes within reach of the line itself. */
+/** Whether a row of spots comes within reach of the line itself.
+ * @param {any} line @param {Place[]} spots */
 export function crosses(line, spots) {
-  return spots.some(({ x, y }) =>
-    line.some(([ax, ay], i) => {
+  return spots.some((/** @type {any} */ { x, y }) =>
+    line.some((/** @type {any[]} */ [ax, ay], /** @type {number} */ i) => {
       const [bx, by] = line[(i + 1) % line.length];
       const t = Math.max(0, Math.min(1, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / ((bx - ax) ** 2 + (by - ay) ** 2 || 1)));
       return Math.hypot(ax + t * (bx - ax) - x, ay + t * (by - ay) - y) < SLACK;

@@ -5,11 +5,11 @@ import { findById } from "../view/picking.js";
 /** @param {import("../workbench.js").Workbench} bench */
 export function listen(bench) {
   document.body.addEventListener("htmx:afterSettle", fold);
-  byId("parts").parentElement.addEventListener("click", (event) => {
+  byId("parts").parentElement.addEventListener("click", (/** @type {any} */ event) => {
     const target = /** @type {HTMLElement} */ (event.target);
     const set = /** @type {HTMLElement|null} */ (target.closest("[data-pick-set]"));
     if (set) {
-      const found = sure(set.dataset.pickSet).split(" ").map((id) => findById(bench.view, id));
+      const found = sure(set.dataset.pickSet).split(" ").map((/** @type {string} */ id) => findById(bench.view, id));
       bench.pick(found.filter(Boolean), event.shiftKey);
       return;
     }
@@ -30,11 +30,11 @@ export function listen(bench) {
     const leaves = sure(row.dataset.leaves).split(" ");
     if (target.closest("[data-toggle-hidden]")) {
       const next = new Set(bench.hidden);
-      const gone = leaves.every((n) => next.has(n));
+      const gone = leaves.every((/** @type {any} */ n) => next.has(n));
       for (const n of leaves) gone ? next.delete(n) : next.add(n);
       bench.hide(next);
     } else if (target.closest("[data-isolate]")) isolate(bench, leaves);
-    else if (target.closest("[data-pick]")) bench.pick(sure(row.dataset.nodes).split(" ").map((id) => ({ kind: "node", node: id, index: 0, id })), event.shiftKey);
+    else if (target.closest("[data-pick]")) bench.pick(sure(row.dataset.nodes).split(" ").map((/** @type {string} */ id) => ({ kind: "node", node: id, index: 0, id })), event.shiftKey);
   });
 }
 
@@ -54,11 +54,12 @@ function fold() {
   }
 }
 
-/** Show these alone; the same again brings back what was shown before. */
+/** Show these alone; the same again brings back what was shown before.
+ * @param {Bench} bench @param {any} leaves */
 function isolate(bench, leaves) {
-  const others = bench.scene.nodes.map((n) => n.id).filter((n) => !leaves.includes(n));
+  const others = bench.scene.nodes.map((/** @type {any} */ n) => n.id).filter((/** @type {any} */ n) => !leaves.includes(n));
   const alone = new Set(others);
-  const already = alone.size === bench.hidden.size && others.every((n) => bench.hidden.has(n));
+  const already = alone.size === bench.hidden.size && others.every((/** @type {any} */ n) => bench.hidden.has(n));
   if (already) bench.hide(bench.beforeAlone || new Set());
   else {
     bench.beforeAlone = bench.hidden;

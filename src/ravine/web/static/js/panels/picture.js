@@ -59,7 +59,7 @@ export class Picture {
     this.bench.say(`Saved ${link.download}, ${width} × ${height}`);
   }
 
-  /** @returns {Promise<Blob|null>} null when it was stopped */
+  /** @returns {Promise<Blob|null>} null when it was stopped @param {number} width @param {number} height @param {string} ground */
   async draw(width, height, ground) {
     const { view, appearance } = this.bench;
     const sheet = document.createElement("canvas");

@@ -67,11 +67,12 @@ export class Pins {
     pins.forEach((one, number) => this.drawOne(one, tags[number]));
   }
 
-  /** Where it is fastened on the screen; nothing where a section takes that away. @param {Pinned} pin */
+  /** Where it is fastened on the screen; nothing where a section takes that away.
+   * @param {Pinned} pin */
   ends(pin) {
-    const places = (pin.ends || []).map((p) => new Vector3(...p));
-    if (!places.length || places.every((p) => this.bench.section.removed(p))) return null;
-    const [a, b] = places.map((p) => this.bench.view.camera.project(p));
+    const places = (pin.ends || []).map((/** @type {any} */ p) => new Vector3(...p));
+    if (!places.length || places.every((/** @type {any} */ p) => this.bench.section.removed(p))) return null;
+    const [a, b] = places.map((/** @type {any} */ p) => this.bench.view.camera.project(p));
     return [a, b];
   }
 

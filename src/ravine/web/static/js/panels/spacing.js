@@ -9,7 +9,9 @@ export function spaced(tags, height, gap = 4) {
   const placed = [];
   for (const tag of tags) {
     const beside = placed.filter((p) => Math.abs(p.x - tag.x) < (p.wide + tag.wide) / 2 + gap);
+    /** @param {Tag} p */
     const room = (p) => (p.tall + tag.tall) / 2 + gap;
+    /** @param {number} y */
     const free = (y) => y >= tag.tall / 2 && y <= height - tag.tall / 2 && beside.every((p) => Math.abs(p.y - y) >= room(p) - 1e-9);
     const heights = [tag.y, ...beside.flatMap((p) => [p.y - room(p), p.y + room(p)])].filter(free);
     const nearest = heights.sort((a, b) => Math.abs(a - tag.y) - Math.abs(b - tag.y))[0] ?? tag.y;

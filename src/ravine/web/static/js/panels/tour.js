@@ -12,9 +12,11 @@ const STEPS = [
   { words: "Click the top face where a hole should be, choose <b>Drill a hole</b>, drag it along its wires, and press Enter.", done: (bench) => said(bench, "Drilled") },
 ];
 
-const areas = (bench) => bench.scene.sketches.reduce((sum, sketch) => sum + sketch.areas.length, 0);
+/** @param {Bench} bench */
+const areas = (bench) => bench.scene.sketches.reduce((/** @type {any} */ sum, /** @type {Sketch} */ sketch) => sum + sketch.areas.length, 0);
 
-/** Whether the sentence that the model stands at begins so. */
+/** Whether the sentence that the model stands at begins so.
+ * @param {any} _bench @param {string} verb */
 const said = (_bench, verb) => Boolean(one(".journal .here")?.textContent?.trim().startsWith(verb));
 
 /** @param {import("../workbench.js").Workbench} bench */
@@ -23,7 +25,7 @@ export function listen(bench) {
   const asked = new URLSearchParams(location.search);
   if (!asked.has("first")) return;
   let at = 0;
-  place.addEventListener("click", (event) => {
+  place.addEventListener("click", (/** @type {any} */ event) => {
     if (!(/** @type {HTMLElement} */ (event.target).closest("[data-leave-tour]"))) return;
     place.hidden = true;
     at = STEPS.length + 1;

@@ -4,7 +4,8 @@ import { DoubleSide, Matrix4, Ray } from "three";
 
 /** @typedef {{kind: string, node: string, index: number, id: string, point: any, distance: number}} Hit */
 
-/** Each face once, nearest first. @param {import("../view/view.js").View} view @returns {Hit[]} */
+/** Each face once, nearest first.
+ * @param {import("../view/view.js").View} view @returns {Hit[]} @param {number} x @param {number} y */
 export function facesAt(view, x, y) {
   const { ray } = view.camera.ray(x, y);
   const [near, far] = view.section?.reach(ray) || [0, Infinity];
@@ -22,9 +23,11 @@ export function facesAt(view, x, y) {
   return found.sort((a, b) => a.distance - b.distance).filter((f) => !known.has(`${f.node} ${f.id}`) && known.add(`${f.node} ${f.id}`));
 }
 
+/** @type {Table<string>} */
 const KINDS = { 1: "in front", 2: "behind it" };
 
-/** The list that a press of the other button opens. @param {import("../workbench.js").Workbench} bench */
+/** The list that a press of the other button opens.
+ * @param {import("../workbench.js").Workbench} bench */
 export function listen(bench) {
   const list = one("#under");
   const { canvas } = bench.view;
@@ -34,11 +37,12 @@ export function listen(bench) {
     list.hidden = true;
     bench.view.highlight("hover", []);
   };
-  canvas.addEventListener("contextmenu", (event) => {
+  canvas.addEventListener("contextmenu", (/** @type {any} */ event) => {
     if (bench.view.camera.dragged || bench.drawing.active) return;
     hits = facesAt(bench.view, event.offsetX, event.offsetY);
     if (!hits.length) return close();
-    const nameOf = (hit) => bench.scene.nodes.find((n) => n.id === hit.node)?.name || "";
+    /** @param {any} hit */
+    const nameOf = (hit) => bench.scene.nodes.find((/** @type {any} */ n) => n.id === hit.node)?.name || "";
     list.replaceChildren(
       ...hits.slice(0, 12).map((hit, k) => {
         const row = document.createElement("button");
@@ -52,21 +56,22 @@ export function listen(bench) {
     list.hidden = false;
     /** @type {HTMLElement} */ (list.firstElementChild).focus();
   });
+  /** @param {any} event */
   const hitOf = (event) => {
     const row = /** @type {HTMLElement} */ (event.target).closest("[data-hit]");
     return row && hits[Number(/** @type {HTMLElement} */ (row).dataset.hit)];
   };
-  for (const name of ["pointerover", "focusin"]) list.addEventListener(name, (event) => {
+  for (const name of ["pointerover", "focusin"]) list.addEventListener(name, (/** @type {any} */ event) => {
     const hit = hitOf(event);
     if (hit) bench.view.highlight("hover", [hit]);
   });
-  list.addEventListener("click", (event) => {
+  list.addEventListener("click", (/** @type {any} */ event) => {
     const hit = hitOf(event);
     close();
     if (hit) bench.pick([hit], event.shiftKey || event.ctrlKey || event.metaKey);
     canvas.focus();
   });
-  list.addEventListener("keydown", (event) => {
+  list.addEventListener("keydown", (/** @type {any} */ event) => {
     const { activeElement } = document;
     if (event.key === "Escape") {
       close();

@@ -17,16 +17,18 @@ export class Drawable {
   /** @type {number[]} */ firstPoint = [];
   /** @type {number[]} */ firstIndex = [];
 
-  /** @param {Shape} shape @param {{faces: number[], finish: string|null, faceFinishes: Object<string,string>, locked: boolean}} body
+  /** @param {Shape} shape @param {SceneBody} body
    *  @param {string} clay */
   constructor(shape, body, clay) {
     this.shape = shape;
+    /** @type {any} */
     this.bvh = null;
     this.triangles = this.buildTriangles(shape);
     this.edges = this.buildEdges(shape);
     this.paint(body, clay);
   }
 
+  /** @param {any} shape */
   buildTriangles(shape) {
     let points = 0;
     let triangles = 0;
@@ -68,6 +70,7 @@ export class Drawable {
     return this.bvh;
   }
 
+  /** @param {any} shape */
   buildEdges(shape) {
     let count = 0;
     for (const line of shape.edges) count += Math.max(0, line.length / 3 - 1);
@@ -75,7 +78,7 @@ export class Drawable {
     const ink = new Uint8Array(8 * count).fill(255);
     const soft = softEdges(shape);
     let at = 0;
-    shape.edges.forEach((line, edge) => {
+    shape.edges.forEach((/** @type {any} */ line, /** @type {number} */ edge) => {
       for (let i = 3; i < line.length; i += 3) {
         position.set(line.subarray(i - 3, i + 3), at);
         if (soft[edge]) ink[(at / 3) * 4 + 3] = ink[(at / 3) * 4 + 7] = SOFT;
@@ -88,9 +91,11 @@ export class Drawable {
     return geometry;
   }
 
+  /** @param {SceneBody} body @param {string} clay */
   paint(body, clay) {
     const colours = this.triangles.getAttribute("color");
     const coats = this.triangles.getAttribute("coat");
+    /** @param {any} finish */
     const look = (finish) => ({ c: new Color(finish?.slice(0, 7) || clay), coat: coatOfFinish(finish, SURFACES) });
     const whole = look(body.finish);
     for (let f = 0; f < this.shape.faces.length; f++) {
@@ -105,7 +110,8 @@ export class Drawable {
     this.coat = coatOf(body);
   }
 
-  /** Which face a triangle belongs to. */
+  /** Which face a triangle belongs to.
+   * @param {number} triangle */
   faceOf(triangle) {
     const at = 3 * triangle;
     let low = 0;
@@ -118,11 +124,12 @@ export class Drawable {
     return low;
   }
 
-  /** Geometry of some faces, sharing the buffers. @param {number[]} faces */
+  /** Geometry of some faces, sharing the buffers.
+   * @param {number[]} faces */
   facesGeometry(faces) {
     const index = this.triangles.getIndex().array;
-    const parts = faces.map((f) => index.slice(this.firstIndex[f], this.firstIndex[f + 1]));
-    const joined = new Uint32Array(parts.reduce((n, part) => n + part.length, 0));
+    const parts = faces.map((/** @type {number} */ f) => index.slice(this.firstIndex[f], this.firstIndex[f + 1]));
+    const joined = new Uint32Array(parts.reduce((/** @type {any} */ n, /** @type {any} */ part) => n + part.length, 0));
     let at = 0;
     for (const part of parts) {
       joined.set(part, at);
@@ -134,9 +141,11 @@ export class Drawable {
     return geometry;
   }
 
-  /** Segments of some edges. @param {number[]} edges */
+  /** Segments of some edges.
+   * @param {number[]} edges */
   edgesGeometry(edges) {
-    const lines = edges.map((e) => this.shape.edges[e]);
+    const lines = edges.map((/** @type {number} */ e) => this.shape.edges[e]);
+    /** @type {number[]} */
     const position = [];
     for (const line of lines)
       for (let i = 3; i < line.length; i += 3) position.push(...line.subarray(i - 3, i + 3));
@@ -148,11 +157,15 @@ export class Drawable {
   /** The matter between faces and their copies a step away: what a push adds or takes.
    * @param {number[]} faces @param {import("three").Vector3} step in the shape's coordinates */
   sweptGeometry(faces, step) {
+    /** @type {number[]} */
     const position = [];
+    /** @param {number[]} a @param {number[]} b @param {number[]} c */
     const triangle = (a, b, c) => position.push(...a, ...b, ...c);
+    /** @param {number[]} p */
     const away = (p) => [p[0] + step.x, p[1] + step.y, p[2] + step.z];
     for (const f of faces) {
       const { points, triangles } = this.shape.faces[f];
+      /** @param {number} i */
       const at = (i) => [points[3 * i], points[3 * i + 1], points[3 * i + 2]];
       for (let i = 0; i < triangles.length; i += 3) triangle(away(at(triangles[i])), away(at(triangles[i + 1])), away(at(triangles[i + 2])));
       for (const e of this.shape.rims[f]) {
@@ -176,7 +189,8 @@ export class Drawable {
   }
 }
 
-/** What decides the colours; when it changes the drawable is painted again. */
+/** What decides the colours; when it changes the drawable is painted again.
+ * @param {SceneBody} body */
 export function coatOf(body) {
   return JSON.stringify([body.finish, body.faceFinishes]);
 }

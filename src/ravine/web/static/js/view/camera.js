@@ -54,7 +54,8 @@ export class Camera {
     this.changed();
   }
 
-  /** What there is to see. @param {import("three").Box3} box */
+  /** What there is to see.
+   * @param {import("three").Box3} box */
   bound(box) {
     box.getCenter(this.centre);
     this.radius = Math.max(box.getSize(new Vector3()).length() / 2, 1);
@@ -78,7 +79,8 @@ export class Camera {
     this.apply();
   }
 
-  /** Square on to a plane, its x to the right where the turntable allows it. @param {import("three").Matrix4} plane */
+  /** Square on to a plane, its x to the right where the turntable allows it.
+   * @param {import("three").Matrix4} plane */
   lookFlat(plane) {
     this.lookFrom(new Vector3().setFromMatrixColumn(plane, 2));
     const x = new Vector3().setFromMatrixColumn(plane, 0);
@@ -86,12 +88,14 @@ export class Camera {
     this.apply();
   }
 
+  /** @param {number} dx @param {number} dy */
   orbit(dx, dy) {
     this.yaw -= dx * 0.008;
     this.pitch = Math.min(Math.PI / 2, Math.max(-Math.PI / 2, this.pitch + dy * 0.008));
     this.apply();
   }
 
+  /** @param {number} dx @param {number} dy */
   pan(dx, dy) {
     const scale = this.span / this.element.clientHeight;
     const right = new Vector3().setFromMatrixColumn(this.lens.matrixWorld, 0);
@@ -100,7 +104,8 @@ export class Camera {
     this.apply();
   }
 
-  /** Nearer or farther, keeping the point under the pointer in place. */
+  /** Nearer or farther, keeping the point under the pointer in place.
+   * @param {number} factor @param {number} x @param {number} y */
   zoom(factor, x, y) {
     const span = Math.min(Math.max(this.span * factor, this.radius * 1e-3), this.radius * 60);
     const real = span / this.span;
@@ -110,7 +115,8 @@ export class Camera {
     this.apply();
   }
 
-  /** The point under a pixel on the plane through the target that faces the eye. */
+  /** The point under a pixel on the plane through the target that faces the eye.
+   * @param {number} x @param {number} y */
   onTargetPlane(x, y) {
     const ray = this.ray(x, y).ray;
     const normal = this.direction();
@@ -120,7 +126,7 @@ export class Camera {
     return ray.at(t, new Vector3());
   }
 
-  /** @returns {Raycaster} */
+  /** @returns {Raycaster} @param {number} x @param {number} y */
   ray(x, y) {
     const caster = new Raycaster();
     const spot = new Vector2((x / this.element.clientWidth) * 2 - 1, 1 - (y / this.element.clientHeight) * 2);
@@ -128,7 +134,8 @@ export class Camera {
     return caster;
   }
 
-  /** Pixels of a point; z is its depth, above 1 behind the far end. @param {Vector3} point */
+  /** Pixels of a point; z is its depth, above 1 behind the far end.
+   * @param {Vector3} point */
   project(point) {
     const p = point.clone().project(this.lens);
     return { x: ((p.x + 1) / 2) * this.element.clientWidth, y: ((1 - p.y) / 2) * this.element.clientHeight, z: p.z };
@@ -161,6 +168,7 @@ export class Camera {
       } else if (event.shiftKey || event.buttons & 6) this.pan(dx, dy);
       else this.orbit(dx, dy);
     });
+    /** @param {any} event */
     const drop = (event) => pointers.delete(event.pointerId);
     element.addEventListener("pointerup", drop);
     element.addEventListener("pointercancel", drop);

@@ -66,7 +66,7 @@ export class Contact {
 
   render() {
     const { renderer, scene, parts, crowd } = this.view;
-    const away = scene.children.filter((child) => child.visible && child !== parts && child !== crowd.group);
+    const away = scene.children.filter((/** @type {any} */ child) => child.visible && child !== parts && child !== crowd.group);
     for (const child of away) child.visible = false;
     const clear = renderer.getClearColor(new Color());
     const alpha = renderer.getClearAlpha();
@@ -84,6 +84,7 @@ export class Contact {
     renderer.setClearColor(clear, alpha);
   }
 
+  /** @param {number} to @param {Scene} scene @param {any} lens */
   pass(to, scene, lens) {
     this.view.renderer.setRenderTarget(this.sides[to]);
     this.view.renderer.clear();

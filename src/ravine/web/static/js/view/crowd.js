@@ -26,7 +26,7 @@ export class Crowd {
       const lines = severalLines(drawable.edges, this.view.materials.edge, mesh.instanceMatrix, nodes.length);
       mesh.frustumCulled = lines.frustumCulled = false;
       this.group.add(mesh, lines);
-      nodes.forEach((node, slot) => {
+      nodes.forEach((/** @type {string} */ node, /** @type {any} */ slot) => {
         this.view.places.get(node).group.clear();
         this.slots.set(node, { mesh, lines, slot });
       });
@@ -34,7 +34,8 @@ export class Crowd {
     this.lay();
   }
 
-  /** After places moved. @param {Set<string>} [left] nodes that are not drawn */
+  /** After places moved.
+   * @param {Set<string>} [left] nodes that are not drawn */
   lay(left = new Set()) {
     for (const [node, { mesh, slot }] of this.slots) {
       mesh.setMatrixAt(slot, left.has(node) ? NOWHERE : this.view.places.get(node).group.matrix);
@@ -55,7 +56,8 @@ export class Crowd {
   }
 }
 
-/** Segments drawn at each of several places; the renderer asks only for these fields. */
+/** Segments drawn at each of several places; the renderer asks only for these fields.
+ * @param {any} geometry @param {any} material @param {any} matrices @param {number} count */
 function severalLines(geometry, material, matrices, count) {
   const lines = /** @type {any} */ (new LineSegments(geometry, material));
   return Object.assign(lines, { isInstancedMesh: true, instanceMatrix: matrices, instanceColor: null, morphTexture: null, count });

@@ -68,13 +68,15 @@ export class Cut {
     this.group.add(new Mesh(fill, material), edge);
   }
 
-  /** The finish of the part, paler, so that the hatching shows. */
+  /** The finish of the part, paler, so that the hatching shows.
+   * @param {any} part */
   colour(part) {
     const body = this.view.places.get(part.node)?.body;
     return new Color(body?.finish?.slice(0, 7) || sheetColour("--clay")).lerp(new Color(sheetColour("--panel")), 0.55);
   }
 
-  /** Hatch lines as far apart on the screen at any zoom. */
+  /** Hatch lines as far apart on the screen at any zoom.
+   * @param {number} span */
   scale(span) {
     const step = 2 ** Math.round(Math.log2(span * 0.019));
     for (const child of this.group.children) if (child instanceof Mesh) child.material.uniforms.step.value = step;
@@ -87,12 +89,14 @@ export class Cut {
     }
   }
 
-  /** The part whose matter a place in the plane lies in. @returns {CutPart|undefined} */
+  /** The part whose matter a place in the plane lies in.
+   * @returns {CutPart|undefined} @param {number} u @param {number} v */
   partAt(u, v) {
     return this.parts.find((part) => part.rings.filter((r) => r.closed && within(part, r, u, v)).length % 2 === 1);
   }
 
-  /** What of the cut lies under a pixel of the view. @param {number} x @param {number} y px @param {any} point there, on the plane */
+  /** What of the cut lies under a pixel of the view.
+   * @param {number} x @param {number} y px @param {any} point there, on the plane */
   under(x, y, point) {
     const { camera } = this.view;
     const [u, v] = this.flat(point);
@@ -133,14 +137,15 @@ export class Cut {
     return { ...base, kind: "node", index: 0, id: found.node };
   }
 
-  /** The edge between two faces that passes through a corner of the cut. @param {{part: CutPart, faces: number[], at: any}} corner */
-  edgeAt({ part, faces: [one, other], at }) {
+  /** The edge between two faces that passes through a corner of the cut.
+   * @param {{part: CutPart, faces: number[], at: any}} corner */
+  edgeAt(/** @type {any} */ { part, faces: [one, other], at }) {
     const place = this.view.places.get(part.node);
     const rims = place?.drawable.shape.rims;
     if (!rims?.[one] || !rims[other]) return null;
     const spot = at.clone().applyMatrix4(place.group.matrix.clone().invert());
     let best = null;
-    for (const e of rims[one].filter((edge) => rims[other].includes(edge))) {
+    for (const e of rims[one].filter((/** @type {any} */ edge) => rims[other].includes(edge))) {
       const row = place.drawable.shape.edges[e];
       for (let i = 3; i < row.length; i += 3) {
         const a = new Vector3(row[i - 3], row[i - 2], row[i - 1]);
@@ -154,7 +159,8 @@ export class Cut {
     return { kind: "edge", node: part.node, index: best.e, id: `e${place.body.edges[best.e]}`, point: at, cut: true };
   }
 
-  /** The lines in which faces are cut. @param {{kind: string, node: string, index: number}[]} things */
+  /** The lines in which faces are cut.
+   * @param {{kind: string, node: string, index: number}[]} things */
   linesOf(things) {
     const position = [];
     for (const thing of things) {
@@ -172,7 +178,7 @@ export class Cut {
 }
 
 /** Each stretch as the numbers of its ends, and of the place before it. */
-function* ringStretches({ from, count, closed }) {
+function* ringStretches(/** @type {any} */ { from, count, closed }) {
   for (let i = 0; i < count - (closed ? 0 : 1); i++) yield [from + i, from + ((i + 1) % count), i || closed ? from + ((i - 1 + count) % count) : null];
 }
 
@@ -181,7 +187,8 @@ export function* stretches(part) {
   for (const ring of part.rings) yield* ringStretches(ring);
 }
 
-function within(part, { from, count }, u, v) {
+/** @param {any} part @param {number} u @param {number} v */
+function within(part, /** @type {any} */ { from, count }, u, v) {
   let inside = false;
   for (let i = 0, j = count - 1; i < count; j = i++) {
     const [au, av] = [part.places[2 * (from + i)], part.places[2 * (from + i) + 1]];

@@ -28,6 +28,7 @@ export class Explode {
   lay() {
     const { view } = this.bench;
     const places = [...view.places.values()];
+    /** @param {any} place */
     const middleOf = (place) => place.drawable.triangles.boundingBox.getCenter(new Vector3()).applyMatrix4(placement(place.node.matrix));
     const whole = new Box3().setFromPoints(places.map(middleOf)).getCenter(new Vector3());
     for (const place of places) {

@@ -35,7 +35,7 @@ const GRAIN = `
 /** One material for all surfaces: what differs rides on the corners of the triangles. */
 function coatedMaterial() {
   const material = new MeshStandardMaterial({ vertexColors: true, side: DoubleSide, roughness: 1, metalness: 1, clipShadows: true, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
-  material.onBeforeCompile = (shader) => {
+  material.onBeforeCompile = (/** @type {any} */ shader) => {
     shader.vertexShader = shader.vertexShader
       .replace("#include <common>", "#include <common>\nattribute vec4 coat; varying vec4 vCoat; varying vec3 vPlace;")
       .replace("#include <begin_vertex>", "#include <begin_vertex>\nvCoat = coat; vPlace = position;");
@@ -48,9 +48,10 @@ function coatedMaterial() {
   return material;
 }
 
-/** Light for a renderer, worked out once. @param {any} renderer @param {string} name */
+/** Light for a renderer, worked out once.
+ * @param {any} renderer @param {string} name */
 export function surroundingsFor(renderer, name) {
-  const { room, panels } = SURROUNDINGS[name];
+  const { room, panels } = /** @type {Table} */ (SURROUNDINGS)[name];
   const scene = new Scene();
   scene.add(new Mesh(new BoxGeometry(20, 20, 20), new MeshBasicMaterial({ color: new Color(room), side: BackSide })));
   for (const [x, y, z, width, height, strength, colour] of panels) {
@@ -65,7 +66,8 @@ export function surroundingsFor(renderer, name) {
   return found;
 }
 
-/** The four bytes of a surface on each corner. @param {string|null} finish @param {Object<string, any>} table */
+/** The four bytes of a surface on each corner.
+ * @param {string|null} finish @param {Object<string, any>} table */
 export function coatOfFinish(finish, table) {
   const surface = table[finish?.slice(8) || ""];
   if (!surface) return [170, 0, 0, 0];
@@ -93,6 +95,7 @@ export class Finished {
     });
   }
 
+  /** @param {boolean} on */
   set(on) {
     const { view } = this.bench;
     this.on = on;

@@ -13,7 +13,8 @@ const PATTERNS = {
   plain: "float mark = 0.0;",
 };
 
-/** Translucent fill with a screen-fixed hatch, drawn just over the faces it marks. */
+/** Translucent fill with a screen-fixed hatch, drawn just over the faces it marks.
+ * @param {string} colour @param {string} pattern @param {number} fill @param {number} mark */
 export function hatched(colour, pattern, fill, mark) {
   const material = new ShaderMaterial({
     uniforms: { colour: { value: new Color(colour) }, fill: { value: fill }, strong: { value: mark } },
@@ -26,7 +27,7 @@ export function hatched(colour, pattern, fill, mark) {
       #include <clipping_planes_pars_fragment>
       void main() {
       #include <clipping_planes_fragment>
-      ${PATTERNS[pattern]} gl_FragColor = vec4(colour, mix(fill, strong, min(mark, 1.0)));
+      ${/** @type {Table} */ (PATTERNS)[pattern]} gl_FragColor = vec4(colour, mix(fill, strong, min(mark, 1.0)));
       #include <colorspace_fragment>
       }`,
     transparent: true, depthWrite: false, side: DoubleSide,
@@ -38,7 +39,8 @@ export function hatched(colour, pattern, fill, mark) {
 /** What is never clipped: the lines in the section itself. */
 const WHOLE = ["cutEdge", "pickedCut", "hoverCut"];
 
-/** Leave away what lies before the planes. @param {Object<string, any>} materials @param {any[]|null} planes */
+/** Leave away what lies before the planes.
+ * @param {Object<string, any>} materials @param {any[]|null} planes */
 export function clip(materials, planes) {
   for (const [name, material] of Object.entries(materials)) {
     if (WHOLE.includes(name)) continue;
@@ -48,9 +50,10 @@ export function clip(materials, planes) {
 }
 
 /** Loud colours of files are toned down on the screen, so that what is picked and hatched stands out; the finished look
- * and every file that is saved have them as they are. */
+ * and every file that is saved have them as they are.
+ * @param {any} material */
 function calm(material) {
-  material.onBeforeCompile = (shader) => {
+  material.onBeforeCompile = (/** @type {any} */ shader) => {
     shader.fragmentShader = shader.fragmentShader.replace("#include <color_fragment>", `#include <color_fragment>
       float grey = dot(diffuseColor.rgb, vec3(0.2126, 0.7152, 0.0722));
       diffuseColor.rgb = mix(vec3(clamp(grey, 0.05, 0.75)), diffuseColor.rgb, 0.55);`);
@@ -60,7 +63,8 @@ function calm(material) {
 
 const RIM = 1.2; // px
 
-/** The outline of round forms: the far side of a solid, a little larger than its near side. */
+/** The outline of round forms: the far side of a solid, a little larger than its near side.
+ * @param {any} ink */
 function rimmed(ink) {
   return new ShaderMaterial({
     uniforms: { colour: { value: ink }, view: { value: new Vector2(1280, 800) } }, side: BackSide, clipping: true,

@@ -3,7 +3,7 @@ import { sure } from "../dom.js";
 
 const decoder = new TextDecoder();
 
-/** @param {ArrayBuffer} buffer */
+/** @param {ArrayBuffer} buffer @param {string} magic */
 function readHead(buffer, magic) {
   const bytes = new Uint8Array(buffer);
   if (decoder.decode(bytes.subarray(0, 4)) !== magic) throw new Error("the server sent something unexpected");
@@ -11,7 +11,8 @@ function readHead(buffer, magic) {
   return { head: JSON.parse(decoder.decode(bytes.subarray(8, 8 + length))), at: 8 + length };
 }
 
-/** A container: its head and blobs. @param {ArrayBuffer} buffer */
+/** A container: its head and blobs.
+ * @param {ArrayBuffer} buffer */
 export function readContainer(buffer) {
   const { head, at } = readHead(buffer, "RVE1");
   const blobs = [];
@@ -23,9 +24,11 @@ export function readContainer(buffer) {
   return { head, blobs };
 }
 
-/** A map over a surface (see core/maps/body_map.py). @param {ArrayBuffer} buffer */
+/** A map over a surface (see core/maps/body_map.py).
+ * @param {ArrayBuffer} buffer */
 export function readMap(buffer) {
   const { head, at } = readHead(buffer, "RVM1");
+  /** @param {number} from @param {number} count */
   const row = (from, count) => new Float32Array(buffer, at + 4 * from * head.count, count * head.count);
   return { head, corners: row(0, 9), values: row(9, 1), normals: head.normals ? row(10, 9) : null };
 }
@@ -56,19 +59,21 @@ export async function readStreamed(answer, told, refusal) {
   }
 }
 
-/** What a section cuts (see core/section/cut.py). @param {ArrayBuffer} buffer @returns {import("./cut.js").CutData} */
+/** What a section cuts (see core/section/cut.py).
+ * @param {ArrayBuffer} buffer @returns {import("./cut.js").CutData} */
 export function readCut(buffer) {
   const { head, at } = readHead(buffer, "RVC1");
   let place = at;
+  /** @param {any} Type @param {number} count */
   const take = (Type, count) => {
     const found = new Type(buffer, place, count);
     place += found.byteLength;
     return found;
   };
-  const parts = head.parts.map((part) => {
-    const total = part.rings.reduce((n, [count]) => n + count, 0);
+  const parts = head.parts.map((/** @type {any} */ part) => {
+    const total = part.rings.reduce((/** @type {any} */ n, /** @type {any[]} */ [count]) => n + count, 0);
     let from = 0;
-    const rings = part.rings.map(([count, closed]) => {
+    const rings = part.rings.map((/** @type {any[]} */ [count, closed]) => {
       const ring = { from, count, closed: Boolean(closed) };
       from += count;
       return ring;
@@ -83,22 +88,23 @@ export function readCut(buffer) {
 export function readPacket(buffer, base) {
   const { head, at } = readHead(buffer, "RVP1");
   let place = at;
+  /** @param {any} Type @param {number} count */
   const take = (Type, count) => {
     const found = new Type(buffer, place, count);
     place += found.byteLength;
     return found;
   };
-  const fresh = head.faces.filter((f) => typeof f !== "number");
-  const points = fresh.map(([n]) => take(Float32Array, 3 * n));
-  const normals = fresh.map(([n]) => take(Int8Array, 4 * n));
-  const triangles = fresh.map(([, m]) => take(Uint32Array, 3 * m));
+  const fresh = head.faces.filter((/** @type {any} */ f) => typeof f !== "number");
+  const points = fresh.map((/** @type {any[]} */ [n]) => take(Float32Array, 3 * n));
+  const normals = fresh.map((/** @type {any[]} */ [n]) => take(Int8Array, 4 * n));
+  const triangles = fresh.map((/** @type {any[]} */ [, m]) => take(Uint32Array, 3 * m));
   let next = 0;
-  const faces = head.faces.map((f) => {
+  const faces = head.faces.map((/** @type {string | number} */ f) => {
     if (typeof f === "number") return /** @type {Shape} */ (base).faces[f];
     const i = next++;
     return { points: points[i], normals: normals[i], triangles: triangles[i] };
   });
-  const edges = head.edges.map((e) => (typeof e === "number" ? /** @type {Shape} */ (base).edges[e] : take(Float32Array, 3 * e[0])));
+  const edges = head.edges.map((/** @type {any} */ e) => (typeof e === "number" ? /** @type {Shape} */ (base).edges[e] : take(Float32Array, 3 * e[0])));
   const corners = take(Float32Array, 3 * head.corners);
   return { faces, edges, corners, rims: head.rims };
 }

@@ -5,12 +5,14 @@ const EDGE_REACH = 5;
 const CORNER_REACH = 7;
 const BESIDE = [[4, 0], [-4, 0], [0, 4], [0, -4]]; // px
 
-/** @typedef {{kind: string, node: string, index: number, id: string, point: Vector3}} Found */
+/** @typedef {{kind: string, node: string, index: number, id: string, point: any, distance: number, facet?: number}} Found */
 
-/** Nearest face along the ray. @param {import("./view.js").View} view @returns {Found|null} */
+/** Nearest face along the ray.
+ * @param {import("./view.js").View} view @returns {Found|null} @param {number} x @param {number} y */
 export function faceUnder(view, x, y) {
   const { ray } = view.camera.ray(x, y);
   const reach = view.section?.reach(ray) || [0, Infinity];
+  /** @type {Found|null} */
   let best = null;
   for (const [node, place] of view.places) {
     if (!place.group.visible) continue;
@@ -31,7 +33,7 @@ export function faceUnder(view, x, y) {
 
 const WIDE = 16; // px around an edge or corner while nothing else is taken
 
-/** @param {import("./view.js").View} view @returns {any} */
+/** @param {import("./view.js").View} view @returns {any} @param {number} x @param {number} y */
 export function under(view, x, y) {
   const face = faceUnder(view, x, y);
   if (view.only === "face") return face;
@@ -44,13 +46,15 @@ export function under(view, x, y) {
   return drawn || view.section?.under(x, y, face) || borderOr(view, face, x, y);
 }
 
-/** A corner or edge of the model under the pointer, else its face, whatever is sketched there. */
+/** A corner or edge of the model under the pointer, else its face, whatever is sketched there.
+ * @param {Viewer} view @param {number} x @param {number} y */
 export function onModel(view, x, y) {
   const face = faceUnder(view, x, y);
   return view.section?.under(x, y, face) || borderOr(view, face, x, y);
 }
 
-/** A corner or edge of this face, or of one in front of it that ends just beside the pointer; else the face. */
+/** A corner or edge of this face, or of one in front of it that ends just beside the pointer; else the face.
+ * @param {Viewer} view @param {any} face @param {number} x @param {number} y */
 function borderOr(view, face, x, y) {
   const here = face && nearBorder(view, face, x, y);
   if (here && here.kind !== "face") return here;
@@ -63,13 +67,16 @@ function borderOr(view, face, x, y) {
   return here;
 }
 
+/** @param {Viewer} view @param {any} face @param {number} x @param {number} y */
 function nearBorder(view, face, x, y, reach = EDGE_REACH, corner = CORNER_REACH) {
   const place = view.places.get(face.node);
   const { shape } = place.drawable;
   const matrix = place.group.matrix;
   const rim = shape.rims[face.index] || [];
   let best = null;
+  /** @param {any} line @param {number} i */
   const toScreen = (line, i) => view.camera.project(new Vector3(line[i], line[i + 1], line[i + 2]).applyMatrix4(matrix));
+  /** @param {any} line @param {number} i @param {number} j @param {number} t */
   const away = (line, i, j, t) => view.section?.removed(new Vector3(line[i] + t * (line[j] - line[i]), line[i + 1] + t * (line[j + 1] - line[i + 1]), line[i + 2] + t * (line[j + 2] - line[i + 2])).applyMatrix4(matrix));
   for (const e of rim) {
     const line = shape.edges[e];
@@ -98,6 +105,7 @@ function nearBorder(view, face, x, y, reach = EDGE_REACH, corner = CORNER_REACH)
   return { ...face, kind: "edge", index: best.e, id: `e${place.body.edges[best.e]}` };
 }
 
+/** @param {any} shape @param {any} line @param {number} at */
 function cornerAt(shape, line, at) {
   for (let i = 0; i < shape.corners.length; i += 3)
     if (Math.abs(shape.corners[i] - line[at]) + Math.abs(shape.corners[i + 1] - line[at + 1]) + Math.abs(shape.corners[i + 2] - line[at + 2]) < 1e-3)
@@ -105,7 +113,8 @@ function cornerAt(shape, line, at) {
   return -1;
 }
 
-/** A pixel where a face is seen: the middle of one of its triangles that nothing hides. @param {import("./view.js").View} view
+/** A pixel where a face is seen: the middle of one of its triangles that nothing hides.
+ * @param {import("./view.js").View} view
  * @param {string} node @param {number} index of the face @param {(x: number, y: number) => boolean} takes */
 export function seenAt(view, node, index, takes) {
   const place = view.places.get(node);
@@ -140,7 +149,8 @@ export function findById(view, text) {
   if ("spcra".includes(id[0])) return view.sketches?.find(id) || null;
   const kind = { f: "face", e: "edge", v: "vertex", n: "node" }[id[0]];
   if (kind === "node") return view.places.has(id) ? { kind, node: id, index: 0, id } : null;
-  const list = { face: "faces", edge: "edges", vertex: "vertices" }[kind];
+  const list = /** @type {Table<string>} */ ({ face: "faces", edge: "edges", vertex: "vertices" })[kind ?? ""];
+  if (!list) return null;
   for (const [node, place] of view.places) {
     if (at && node !== at) continue;
     const index = place.body[list].indexOf(Number(id.slice(1)));

@@ -9,6 +9,7 @@ export function softEdges(shape) {
   shape.rims.forEach((rim, face) => rim.forEach((edge) => beside[edge].push(face)));
   /** @type {Map<number, Map<string, number>>} */
   const known = new Map();
+  /** @param {number} face */
   const places = (face) => {
     let found = known.get(face);
     if (!found) {
@@ -29,10 +30,12 @@ export function softEdges(shape) {
   });
 }
 
+/** @param {any} row @param {number} i */
 const key = (row, i) => `${row[i].toFixed(3)} ${row[i + 1].toFixed(3)} ${row[i + 2].toFixed(3)}`;
 
-/** The unit normal of a face at one of its points. */
-function normalAt({ normals }, point) {
+/** The unit normal of a face at one of its points.
+ * @param {number|undefined} point */
+function normalAt(/** @type {any} */ { normals }, point) {
   if (point === undefined) return null;
   const [x, y, z] = normals.subarray(4 * point, 4 * point + 3);
   const size = Math.hypot(x, y, z) || 1;

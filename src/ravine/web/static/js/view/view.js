@@ -15,7 +15,8 @@ const REST = 180; // ms
 const FADING = { blending: CustomBlending, blendSrc: SrcAlphaFactor, blendDst: OneMinusSrcAlphaFactor, blendSrcAlpha: OneFactor, blendDstAlpha: OneMinusSrcAlphaFactor };
 const PIECE = 15; // steps of a line of the grid between which it fades
 
-/** A 3x4 row matrix as three.js wants it. @param {number[]} m */
+/** A 3x4 row matrix as three.js wants it.
+ * @param {number[]} m */
 export function placement(m) {
   return new Matrix4().set(...m.slice(0, 12), 0, 0, 0, 1);
 }
@@ -30,6 +31,7 @@ export class View {
     this.renderer.localClippingEnabled = true;
     this.scene = new Scene();
     this.parts = new Group();
+    /** @type {Table} */
     this.marks = { locked: new Group(), picked: new Group(), hover: new Group(), ghost: new Group() };
     this.materials = makeMaterials();
     this.places = new Map(); // node id → {node, drawable, group}
@@ -93,7 +95,8 @@ export class View {
     return box;
   }
 
-  /** The box around some of what is shown; null where there is none of it. @param {any[]} things */
+  /** The box around some of what is shown; null where there is none of it.
+   * @param {any[]} things */
   extentOf(things) {
     const box = new Box3();
     for (const { kind, node, index } of things) {
@@ -121,6 +124,7 @@ export class View {
     this.dress();
     this.clip(this.section?.planes || null);
     this.section?.relay();
+    /** @type {string} */
     this.gridKey = "";
     this.draw();
   }
@@ -179,8 +183,9 @@ export class View {
 
   // --- the model -------------------------------------------------------------------------------------------
 
-  /** Show these places. @param {object[]} nodes @param {(node: object) => import("./bodies.js").Drawable|null} drawableOf
-   *  @param {(node: object) => object} bodyOf @param {Set<string>} hidden */
+  /** Show these places.
+   * @param {SceneNode[]} nodes @param {(node: SceneNode) => import("./bodies.js").Drawable|null} drawableOf
+   *  @param {(node: SceneNode) => SceneBody} bodyOf @param {Set<string>} hidden */
   show(nodes, drawableOf, bodyOf, hidden) {
     this.parts.clear();
     this.places.clear();
@@ -222,7 +227,8 @@ export class View {
     return found;
   }
 
-  /** The faces of a part are not drawn while something is laid over them. @param {string} node @param {boolean} on */
+  /** The faces of a part are not drawn while something is laid over them.
+   * @param {string} node @param {boolean} on */
   cover(node, on) {
     const place = this.places.get(node);
     if (place?.group.children.length) place.group.children[0].visible = !on;
@@ -267,26 +273,29 @@ export class View {
     }, REST);
   }
 
-  /** Add a mesh to one of the overlays. */
+  /** Add a mesh to one of the overlays.
+   * @param {string} which @param {any} material @param {any} geometry @param {any} matrix */
   mark(which, material, geometry, matrix, lines = false) {
     const found = lines ? new LineSegments(geometry, material) : new Mesh(geometry, material);
     found.matrixAutoUpdate = false;
     found.matrix.copy(matrix);
-    found.renderOrder = { locked: 1, ghost: 2, picked: 3, hover: 4 }[which] + (lines ? 0.5 : 0);
+    found.renderOrder = /** @type {Table} */ ({ locked: 1, ghost: 2, picked: 3, hover: 4 })[which] + (lines ? 0.5 : 0);
     this.marks[which].add(found);
     return found;
   }
 
+  /** @param {string} which */
   clearMarks(which) {
     for (const child of this.marks[which].children) if (which !== "locked") child.geometry.index ? child.geometry.setIndex(null) : child.geometry.dispose();
     this.marks[which].clear();
   }
 
-  /** Mark picked or hovered things. @param {"picked"|"hover"} which @param {{kind: string, node: string, index: number}[]} things
+  /** Mark picked or hovered things.
+   * @param {"picked"|"hover"} which @param {Thing[]} things
    * @param {boolean} [bare] by their borders alone */
   highlight(which, things, bare = false) {
     this.clearMarks(which);
-    this.sketches?.highlight(which, things.filter((t) => t.sketch));
+    this.sketches?.highlight(which, things.filter((/** @type {any} */ t) => t.sketch));
     this.section?.highlight(which, things);
     const fill = this.materials[which];
     const line = this.materials[which === "picked" ? "pickedEdge" : "hoverEdge"];
@@ -296,7 +305,7 @@ export class View {
       const { drawable, group } = place;
       const { shape } = drawable;
       if (thing.kind === "node") {
-        if (!bare) this.mark(which, fill, drawable.facesGeometry(shape.faces.map((_, i) => i)), group.matrix);
+        if (!bare) this.mark(which, fill, drawable.facesGeometry(shape.faces.map((/** @type {any} */ _, /** @type {number} */ i) => i)), group.matrix);
       } else if (thing.kind === "face") {
         if (!bare) this.mark(which, fill, drawable.facesGeometry([thing.index]), group.matrix);
         this.mark(which, line, drawable.edgesGeometry(shape.rims[thing.index] || []), group.matrix, true);
@@ -325,6 +334,7 @@ export class View {
     const cy = Math.round(this.camera.centre.y / step / 5) * 5;
     /** @type {Object<string, number[]>} in pieces, so that they can fade; those through the origin are axes */
     const rows = { faint: [], strong: [], axis: [] };
+    /** @param {number} k */
     const kind = (k) => (k === 0 ? rows.axis : k % 5 === 0 ? rows.strong : rows.faint);
     for (let i = -half; i <= half; i++) {
       const x = (cx + i) * step;
@@ -354,7 +364,8 @@ export class View {
   }
 }
 
-/** Ink on the ends of lines of the grid: full in the middle, none at the rim. */
+/** Ink on the ends of lines of the grid: full in the middle, none at the rim.
+ * @param {any} row @param {number} x @param {number} y @param {number} reach */
 function fading(row, x, y, reach) {
   const found = new Uint8Array((4 * row.length) / 3).fill(255);
   for (let i = 0; i < row.length; i += 3) {

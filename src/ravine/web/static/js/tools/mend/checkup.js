@@ -12,7 +12,7 @@ export class Checkup {
     this.turns = new WeakMap(); // which finding of a kind comes next
     this.ring = make("circle", { class: "finding", r: 14 });
     sure(bench.sketches.labels.parentNode).append(this.ring);
-    this.panel.addEventListener("click", (event) => this.click(/** @type {HTMLElement} */ (event.target)));
+    this.panel.addEventListener("click", (/** @type {any} */ event) => this.click(/** @type {HTMLElement} */ (event.target)));
     this.draw();
   }
 
@@ -31,13 +31,14 @@ export class Checkup {
     this.bench.swap("GET", "checkup", "#checkup");
   }
 
+  /** @param {HTMLElement} target */
   click(target) {
     const kind = /** @type {HTMLElement|null} */ (target.closest(".flaw"));
     const mend = /** @type {HTMLElement|null} */ (target.closest("[data-mend]"));
     const all = /** @type {HTMLElement|null} */ (target.closest("[data-pick-all]"));
     if (mend) {
       const parts = sure(mend.dataset.nodes).split(" ");
-      this.bench.pick(parts.map((id) => ({ kind: "node", node: id, index: 0, id })));
+      this.bench.pick(parts.map((/** @type {string} */ id) => ({ kind: "node", node: id, index: 0, id })));
       this.bench.line.open("mend", parts, { what: sure(mend.dataset.mend) });
     } else if (all) this.pick(sure(all.dataset.pickAll).split(" "));
     else if (kind && target.closest("[data-next]")) this.next(kind);
@@ -58,8 +59,9 @@ export class Checkup {
     this.draw();
   }
 
+  /** @param {string[]} ids */
   pick(ids) {
-    this.bench.pick(ids.map((id) => findById(this.bench.view, id)).filter(Boolean));
+    this.bench.pick(ids.map((/** @type {string} */ id) => findById(this.bench.view, id)).filter(Boolean));
   }
 
   /** With every frame. */

@@ -14,7 +14,7 @@ export class Clearance {
     /** @type {any} */
     this.shared = null;
     this.layer = make("g", { class: "gap-shown" }, one("#grips"));
-    this.panel.addEventListener("click", (event) => this.click(/** @type {HTMLElement} */ (event.target)));
+    this.panel.addEventListener("click", (/** @type {any} */ event) => this.click(/** @type {HTMLElement} */ (event.target)));
   }
 
   get panel() {
@@ -42,6 +42,7 @@ export class Clearance {
     this.draw();
   }
 
+  /** @param {HTMLElement} target */
   click(target) {
     const row = /** @type {HTMLElement|null} */ (target.closest("[data-pair]"));
     if (!row) return;
@@ -51,19 +52,21 @@ export class Clearance {
     if (target.closest("[data-pair-cut]")) this.cut(row);
   }
 
+  /** @param {HTMLElement} row @param {string[]} nodes */
   async go(row, nodes) {
     const { bench } = this;
     this.leave();
-    this.at = JSON.parse(row.dataset.places).map((p) => new Vector3(...p));
+    this.at = JSON.parse(sure(row.dataset.places)).map((/** @type {any} */ p) => new Vector3(...p));
     const { camera } = bench.view;
     camera.target.copy(sure(this.at)[0]).lerp(sure(this.at)[1], 0.5);
     camera.span = Math.max(camera.radius * 0.15, 12 * Number(row.dataset.gap));
     camera.apply();
-    bench.pick(nodes.map((id) => findById(bench.view, id)).filter(Boolean));
+    bench.pick(nodes.map((/** @type {string} */ id) => findById(bench.view, id)).filter(Boolean));
     if (!row.classList.contains("note")) await this.show(nodes);
   }
 
-  /** What both take up, seen through everything. */
+  /** What both take up, seen through everything.
+   * @param {string[]} nodes */
   async show(nodes) {
     const data = await this.bench.trying(() => getBuffer(this.bench.url("overlap"), { nodes }));
     if (!data) return;
@@ -76,9 +79,10 @@ export class Clearance {
     this.bench.view.draw();
   }
 
-  /** Along the shortest way, so that the gap is seen at its true width. */
+  /** Along the shortest way, so that the gap is seen at its true width.
+   * @param {HTMLElement} row */
   cut(row) {
-    const [a, b] = JSON.parse(row.dataset.places).map((p) => new Vector3(...p));
+    const [a, b] = JSON.parse(sure(row.dataset.places)).map((/** @type {any} */ p) => new Vector3(...p));
     const way = b.clone().sub(a);
     const eye = this.bench.view.camera.direction();
     const across = way.lengthSq() > 1e-12 ? eye.clone().addScaledVector(way, -eye.dot(way) / way.lengthSq()) : eye;

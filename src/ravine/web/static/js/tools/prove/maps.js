@@ -8,8 +8,10 @@ import { readMap } from "../../view/packets.js";
 const BANDS = 11;
 const PATIENCE = 400; // ms before progress is shown
 const SCALE = ["#8f2f17", "#ae4226", "#cf7f5f", "#e2b394", "#efdcc3", "#f1ece0", "#cfdfdd", "#9cc3c9", "#5ea0b0", "#2b8199", "#0b5a70"];
+/** @type {Table<string>} */
 const TITLES = { walls: "Wall thickness", draft: "Draft", curvature: "Curvature", deviation: "Deviation" };
 const LIMIT = 3; // degrees of draft that are enough, unless said
+/** @type {Table<string>} */
 const WORST = { walls: "thinnest", draft: "least", curvature: "sharpest", deviation: "largest" };
 
 export class Maps {
@@ -28,12 +30,12 @@ export class Maps {
     this.probe.className = "probe";
     this.probe.hidden = true;
     bench.view.canvas.after(this.probe);
-    this.legend.addEventListener("click", (event) => {
+    this.legend.addEventListener("click", (/** @type {any} */ event) => {
       const target = /** @type {HTMLElement} */ (event.target);
       if (target.closest("[data-leave-map]")) this.leave();
       if (target.closest("[data-worst]")) this.goToWorst();
     });
-    this.legend.addEventListener("change", (event) => {
+    this.legend.addEventListener("change", (/** @type {any} */ event) => {
       const { name, value } = /** @type {HTMLSelectElement} */ (event.target);
       if (name === "limit") this.limited(value);
       else {
@@ -53,6 +55,7 @@ export class Maps {
     const { signal } = this.stop;
     try {
       const began = performance.now();
+      /** @param {number} share @param {string} words */
       const told = (share, words) => turn === this.turn && performance.now() - began > PATIENCE && this.progress(share, words);
       const data = await stream(`${this.bench.url("map")}/${kind}`, { nodes, pull: this.pull }, told, signal);
       if (turn !== this.turn) return;
@@ -65,13 +68,15 @@ export class Maps {
     }
   }
 
-  /** In the place of the legend, until that comes. */
+  /** In the place of the legend, until that comes.
+   * @param {number} share @param {string} words */
   progress(share, words) {
     this.legend.innerHTML = `<p><b>${words}</b></p><p><progress max="1" value="${share}"></progress></p><p><button type="button" class="link-do" data-leave-map>Stop</button></p>`;
     this.legend.hidden = false;
   }
 
-  /** How much draft is enough. @param {string} text */
+  /** How much draft is enough.
+   * @param {string} text */
   limited(text) {
     const degrees = Number(text.replace(",", ".").replace("°", ""));
     if (degrees > 0 && degrees < 90) this.limit = degrees;
@@ -81,6 +86,7 @@ export class Maps {
     this.lay(found, nodes);
   }
 
+  /** @param {any} found @param {string[]} nodes */
   lay(found, nodes) {
     const ends = found.head.kind === "draft" ? upTo(this.limit) : range(found);
     const geometry = new BufferGeometry();
@@ -103,6 +109,7 @@ export class Maps {
     this.put(found, nodes, new Mesh(geometry, material), ends);
   }
 
+  /** @param {any} found @param {string[]} nodes @param {any} mesh @param {any} ends */
   put(found, nodes, mesh, ends) {
     const { view } = this.bench;
     view.scene.add(mesh);
@@ -142,7 +149,7 @@ export class Maps {
       this.legend.hidden = false;
       return;
     }
-    const of = this.shown.nodes.map((id) => named(this.bench, id));
+    const of = this.shown.nodes.map((/** @type {string} */ id) => named(this.bench, id));
     const about = kind === "deviation" ? `${TITLES[kind]} of ${of[0]} from ${of[1]}` : `${TITLES[kind]} of ${of[0]}`;
     const rows = SCALE.map((_, i) => BANDS - 1 - i).map((i) => `<li><i></i><span>${this.bandWords(i)}</span></li>`).join("");
     this.legend.innerHTML = `<p><b>${about}</b>${kind === "draft" ? "" : ` <span>${unit}</span>`}</p>${kind === "draft" ? this.asked() : ""}<ol>${rows}</ol>
@@ -165,6 +172,7 @@ export class Maps {
     if (found.head.kind !== "draft") return this.words(ends.low + (i + 0.5) * step, false);
     if (i === 0) return "looks away";
     if (i === BANDS - 1) return `${this.limit}° and more`;
+    /** @param {number} k */
     const at = (k) => String(Number((ends.low + k * step).toFixed(2)));
     return `${at(i)} to ${at(i + 1)}°`;
   }
@@ -186,7 +194,8 @@ export class Maps {
     camera.apply();
   }
 
-  /** The figure under the pointer. */
+  /** The figure under the pointer.
+   * @param {number} x @param {number} y */
   feel(x, y) {
     if (!this.shown || this.shown.found.normals) return;
     this.shown.tree ??= new MeshBVH(this.shown.mesh.geometry, { indirect: true });
@@ -212,27 +221,31 @@ function stripes() {
   });
 }
 
-/** Bands for draft: one for what looks away from the pull, the rest up to what is enough, one for all beyond. */
+/** Bands for draft: one for what looks away from the pull, the rest up to what is enough, one for all beyond.
+ * @param {number} limit */
 function upTo(limit) {
   const step = limit / (BANDS - 2);
   return { low: -step, high: limit + step };
 }
 
+/** @param {Bench} bench @param {string} id */
 function named(bench, id) {
-  const { name } = bench.scene.nodes.find((n) => n.id === id) ?? { name: "the part" };
-  return name.replace(/[&<>]/g, (c) => `&#${c.charCodeAt(0)};`);
+  const { name } = bench.scene.nodes.find((/** @type {any} */ n) => n.id === id) ?? { name: "the part" };
+  return name.replace(/[&<>]/g, (/** @type {string} */ c) => `&#${c.charCodeAt(0)};`);
 }
 
 /** Where the bands begin and end: what is far out of the usual does not stretch them. */
-function range({ head, values }) {
+function range(/** @type {any} */ { head, values }) {
   const known = [...values].filter(Number.isFinite).sort((a, b) => a - b);
+  /** @param {number} share */
   const at = (share) => known[Math.round(share * (known.length - 1))] ?? 0;
   if (head.kind === "walls") return { low: head.low, high: Math.max(at(0.9), head.low + 1e-6) };
   const size = Math.max(Math.abs(at(0.01)), Math.abs(at(0.99)), 1e-9);
   return { low: -size, high: size };
 }
 
-/** A wall exactly along the pull does not look away. */
-function band(value, { low, high }) {
+/** A wall exactly along the pull does not look away.
+ * @param {number} value */
+function band(value, /** @type {any} */ { low, high }) {
   return Math.max(0, Math.min(BANDS - 1, Math.floor(((value - low) / (high - low)) * BANDS + 1e-6)));
 }

@@ -13,6 +13,7 @@ export class FlatView {
     this.section = section;
     this.panel = one("#flat");
     this.sheet = /** @type {any} */ (one("#flat svg"));
+    /** @type {Table<SVGElement>} */
     this.layers = {};
     for (const name of ["grid", "parts", "hover", "picked", "width"]) this.layers[name] = make("g", { class: `flat-${name}` }, this.sheet);
     this.defs = make("defs", {}, this.sheet);
@@ -20,15 +21,15 @@ export class FlatView {
     this.centre = [0, 0]; // mm in the plane, in the middle of the sheet
     this.scale = 1; // px per mm
     this.areas = 0;
-    this.panel.addEventListener("click", (event) => {
+    this.panel.addEventListener("click", (/** @type {any} */ event) => {
       const save = /** @type {HTMLElement|null} */ (/** @type {HTMLElement} */ (event.target).closest("[data-save-section]"));
-      if (save) this.save(save.dataset.saveSection);
+      if (save) this.save(sure(save.dataset.saveSection));
       if (/** @type {HTMLElement} */ (event.target).closest("[data-close-flat]")) this.toggle();
       if (/** @type {HTMLElement} */ (event.target).closest("[data-fit-flat]")) this.fit();
     });
-    this.sheet.addEventListener("wheel", (event) => this.zoom(event), { passive: false });
-    this.sheet.addEventListener("pointerdown", (event) => this.grab(event));
-    this.sheet.addEventListener("pointermove", (event) => this.move(event));
+    this.sheet.addEventListener("wheel", (/** @type {any} */ event) => this.zoom(event), { passive: false });
+    this.sheet.addEventListener("pointerdown", (/** @type {any} */ event) => this.grab(event));
+    this.sheet.addEventListener("pointermove", (/** @type {any} */ event) => this.move(event));
     this.sheet.addEventListener("pointerleave", () => {
       section.bench.hover(null);
       clearTimeout(section.widths.resting);
@@ -54,7 +55,8 @@ export class FlatView {
     this.halve(false);
   }
 
-  /** The model gives way to the sheet, as wide as it was. */
+  /** The model gives way to the sheet, as wide as it was.
+   * @param {boolean} on */
   halve(on) {
     const { camera, canvas } = this.section.view;
     const before = canvas.clientWidth;
@@ -84,11 +86,13 @@ export class FlatView {
     return this.section.cut?.place(this.centre[0], this.centre[1]) || null;
   }
 
-  /** px of a place in the plane */
+  /** px of a place in the plane
+   * @param {number} u @param {number} v */
   spot(u, v) {
     return { x: this.sheet.clientWidth / 2 + (u - this.centre[0]) * this.scale, y: this.sheet.clientHeight / 2 - (v - this.centre[1]) * this.scale };
   }
 
+  /** @param {number} x @param {number} y */
   flat(x, y) {
     return [this.centre[0] + (x - this.sheet.clientWidth / 2) / this.scale, this.centre[1] - (y - this.sheet.clientHeight / 2) / this.scale];
   }
@@ -115,7 +119,8 @@ export class FlatView {
     this.areas = /** @type {any} */ (setTimeout(() => this.tellAreas(), 250));
   }
 
-  path(part, { from, count, closed }) {
+  /** @param {any} part */
+  path(part, /** @type {any} */ { from, count, closed }) {
     let d = "";
     for (let i = 0; i < count; i++) {
       const { x, y } = this.spot(part.places[2 * (from + i)], part.places[2 * (from + i) + 1]);
@@ -124,6 +129,7 @@ export class FlatView {
     return d + (closed ? "Z" : "");
   }
 
+  /** @param {string} units */
   grid(units) {
     const unit = LENGTHS[units];
     const step = niceStep(28 / this.scale / unit) * unit;
@@ -159,15 +165,17 @@ export class FlatView {
     this.layers[which].replaceChildren(make("path", { d }));
   }
 
+  /** @param {any} found */
   drawWidth(found) {
     this.layers.width.replaceChildren();
     if (!this.open || !found) return;
-    const [a, b] = found.ends.map(([u, v]) => this.spot(u, v));
+    const [a, b] = found.ends.map((/** @type {any[]} */ [u, v]) => this.spot(u, v));
     drawWidth(this.layers.width, a, b, this.section.widths.words(), found.kind);
   }
 
   // --- the hand --------------------------------------------------------------------------------------------
 
+  /** @param {any} event */
   zoom(event) {
     event.preventDefault();
     const before = this.flat(event.offsetX, event.offsetY);
@@ -178,10 +186,12 @@ export class FlatView {
     this.lay();
   }
 
+  /** @param {any} event */
   grab(event) {
     const start = [event.offsetX, event.offsetY];
     const centre = [...this.centre];
     let moved = false;
+    /** @param {any} e */
     const move = (e) => {
       const [dx, dy] = [e.offsetX - start[0], e.offsetY - start[1]];
       if (!moved && Math.hypot(dx, dy) < 4) return;
@@ -190,6 +200,7 @@ export class FlatView {
       this.anchor = this.place3();
       this.lay();
     };
+    /** @param {any} e */
     const drop = (e) => {
       this.sheet.removeEventListener("pointermove", move);
       this.sheet.removeEventListener("pointerup", drop);
@@ -203,6 +214,7 @@ export class FlatView {
     this.sheet.addEventListener("pointerup", drop);
   }
 
+  /** @param {any} event */
   under(event) {
     const { cut } = this.section;
     if (!cut) return null;
@@ -210,6 +222,7 @@ export class FlatView {
     return cut.near(u, v, (a, b) => this.spot(a, b), { x: event.offsetX, y: event.offsetY }, 1 / this.scale);
   }
 
+  /** @param {any} event */
   move(event) {
     if (event.buttons) return;
     this.section.bench.hover(this.under(event));
@@ -219,7 +232,8 @@ export class FlatView {
     this.section.widths.resting = setTimeout(() => this.section.cut && this.section.widths.ask(place), 110);
   }
 
-  /** The line opens with the plane as it stands; what is hidden is left out. */
+  /** The line opens with the plane as it stands; what is hidden is left out.
+   * @param {string} format */
   save(format) {
     const { bench } = this.section;
     const unit = LENGTHS[bench.view.units];
@@ -231,5 +245,7 @@ export class FlatView {
   }
 }
 
-const least = (rows) => rows.reduce((a, b) => Math.min(a, b), Infinity);
-const most = (rows) => rows.reduce((a, b) => Math.max(a, b), -Infinity);
+/** @param {any[]} rows */
+const least = (rows) => rows.reduce((/** @type {number} */ a, /** @type {number} */ b) => Math.min(a, b), Infinity);
+/** @param {any[]} rows */
+const most = (rows) => rows.reduce((/** @type {number} */ a, /** @type {number} */ b) => Math.max(a, b), -Infinity);

@@ -26,6 +26,7 @@ export class Section {
     this.planes = null;
     /** @type {import("../../view/cut.js").CutData|null} of the saved state */
     this.saved = null;
+    /** @type {any} */
     this.axis = null; // unit; the grip slides along it
     this.at = 0; // mm from the middle of the model's coordinates along the axis
     this.side = 1; // 1: what lies on the far side of the axis is taken away
@@ -33,7 +34,9 @@ export class Section {
     this.busy = false;
     this.again = false;
     this.turn = 0;
+    /** @type {Table} */
     this.marks = {};
+    /** @type {number[]} */
     this.times = []; // ms from asking to showing, for the tests and the curious
     const grips = one("#grips");
     const layer = () => make("g", {}, grips);
@@ -42,8 +45,8 @@ export class Section {
     this.widths = new Widths(this, /** @type {any} */ (layer()));
     this.flat = new FlatView(this);
     this.strip = one("#section-words");
-    this.strip.addEventListener("click", (event) => this.said(/** @type {HTMLElement} */ (event.target).closest("[data-cut]")));
-    one("#cut-at").addEventListener("change", (event) => this.typed(/** @type {HTMLInputElement} */ (event.target)));
+    this.strip.addEventListener("click", (/** @type {any} */ event) => this.said(/** @type {HTMLElement} */ (event.target).closest("[data-cut]")));
+    one("#cut-at").addEventListener("change", (/** @type {any} */ event) => this.typed(/** @type {HTMLInputElement} */ (event.target)));
     this.tell();
   }
 
@@ -72,7 +75,7 @@ export class Section {
   said(word) {
     const what = word?.dataset.cut;
     if (!what) return;
-    if (what in AXES) this.across(AXES[what]);
+    if (what in AXES) this.across(/** @type {Table} */ (AXES)[what]);
     else if (what === "pick") this.through();
     else if (what === "flip") this.set(this.axis, this.at, -this.side);
     else if (what === "tilt") this.setTilting(!this.tilting);
@@ -80,7 +83,8 @@ export class Section {
     else if (what === "off") this.leave();
   }
 
-  /** Across an axis of the model, in its middle; once more turns it round. The side towards the eye goes. */
+  /** Across an axis of the model, in its middle; once more turns it round. The side towards the eye goes.
+   * @param {any} axis */
   across(axis) {
     if (this.on && Math.abs(this.axis.dot(axis)) > 1 - 1e-9) {
       this.set(this.axis, this.at, -this.side);
@@ -119,6 +123,7 @@ export class Section {
     }
   }
 
+  /** @param {boolean} on */
   setTilting(on) {
     this.tilting = on;
     this.grip();
@@ -160,6 +165,7 @@ export class Section {
 
   // --- the plane -------------------------------------------------------------------------------------------
 
+  /** @param {any} axis @param {number} at @param {number} side */
   set(axis, at, side) {
     this.bench.explode.leave();
     this.axis = axis;
@@ -170,6 +176,7 @@ export class Section {
     this.refresh();
   }
 
+  /** @param {number} mm @param {boolean} done */
   slide(mm, done) {
     this.at = mm + this.wire.zero;
     this.widths.hide();
@@ -177,7 +184,8 @@ export class Section {
     if (done) this.grip();
   }
 
-  /** About one of the plane's own directions. @param {number} k */
+  /** About one of the plane's own directions.
+   * @param {number} k @param {number} degrees @param {boolean} done */
   lean(k, degrees, done) {
     const { from, about } = this.leaning;
     const through = this.point;
@@ -202,6 +210,7 @@ export class Section {
     const x = Math.abs(this.axis.z) < 0.9 ? new Vector3(0, 0, 1).cross(this.axis).normalize() : new Vector3(1, 0, 0);
     const y = this.axis.clone().cross(x).normalize();
     const across = [y, x];
+    /** @type {any} */
     this.leaning = { from: this.axis.clone(), about: [x, y] };
     this.arcs.forEach((arc, i) => arc.open({ origin: this.point.toArray(), direction: this.leaning.about[i].toArray(), arm: across[i].clone().multiplyScalar(this.view.camera.radius * 0.45).toArray() }, 0));
   }
@@ -263,6 +272,7 @@ export class Section {
     this.bench.root.dataset.cut = String(data.parts.length);
   }
 
+  /** @param {any} point @param {any} normal */
   shownPlane(point, normal) {
     return new Plane(normal.clone().negate(), normal.dot(point));
   }
@@ -284,7 +294,8 @@ export class Section {
 
   // --- picking ---------------------------------------------------------------------------------------------
 
-  /** How far along a ray there is anything to see. @returns {[number, number]} */
+  /** How far along a ray there is anything to see.
+   * @returns {[number, number]} @param {any} ray */
   reach(ray) {
     if (!this.planes) return [0, Infinity];
     const [plane] = this.planes;
@@ -295,12 +306,14 @@ export class Section {
     return slope < 0 ? [0, t] : [0, Infinity];
   }
 
-  /** Whether the section takes a point away. */
+  /** Whether the section takes a point away.
+   * @param {any} point */
   removed(point) {
     return Boolean(this.planes) && sure(this.planes)[0].distanceToPoint(point) < -1e-6;
   }
 
-  /** Where a pixel meets the plane, unless something stands before it. @param {any} face what is seen there else */
+  /** Where a pixel meets the plane, unless something stands before it.
+   * @param {any} face what is seen there else @param {number} x @param {number} y */
   onPlane(x, y, face) {
     if (!this.cut) return null;
     const { ray } = this.view.camera.ray(x, y);
@@ -311,14 +324,16 @@ export class Section {
     return { point: ray.at(t, new Vector3()), distance: t };
   }
 
-  /** What of the cut lies under a pixel. */
+  /** What of the cut lies under a pixel.
+   * @param {number} x @param {number} y @param {any} face */
   under(x, y, face) {
     const spot = this.onPlane(x, y, face);
     const found = spot && sure(this.cut).under(x, y, spot.point);
     return found && { ...found, distance: spot.distance };
   }
 
-  /** Cut faces are marked where they are cut, too. @param {string} which @param {any[]} things */
+  /** Cut faces are marked where they are cut, too.
+   * @param {string} which @param {any[]} things */
   highlight(which, things) {
     this.unmark(which);
     if (!this.cut) return;
@@ -331,6 +346,7 @@ export class Section {
     this.view.scene.add(mark);
   }
 
+  /** @param {string} which */
   unmark(which) {
     const mark = this.marks[which];
     if (!mark) return;

@@ -24,6 +24,7 @@ export class Widths {
     canvas.addEventListener("pointerleave", () => clearTimeout(this.resting)); // the last one stays to be watched
   }
 
+  /** @param {PointerEvent} event */
   feel(event) {
     if (!this.section.cut || this.section.bench.previewing || event.buttons || this.section.bench.drawing?.active) return;
     clearTimeout(this.resting);
@@ -53,6 +54,7 @@ export class Widths {
     this.show(found);
   }
 
+  /** @param {any} found */
   show(found) {
     this.found = found;
     this.draw();
@@ -82,7 +84,7 @@ export class Widths {
     this.layer.replaceChildren();
     const { cut, view } = this.section;
     if (!this.found || !cut) return;
-    const [a, b] = this.found.ends.map(([u, v]) => view.camera.project(cut.place(u, v)));
+    const [a, b] = this.found.ends.map((/** @type {any[]} */ [u, v]) => view.camera.project(cut.place(u, v)));
     const tag = drawWidth(this.layer, a, b, this.words(), this.found.kind);
     tag.addEventListener("click", () => this.pin());
   }
@@ -95,14 +97,15 @@ export class Widths {
   }
 }
 
-/** A line between two places with its words beside it. @param {Element} layer @param {{x: number, y: number}} a @param {{x: number, y: number}} b */
+/** A line between two places with its words beside it.
+ * @param {Element} layer @param {{x: number, y: number}} a @param {{x: number, y: number}} b @param {string} words @param {any} kind */
 export function drawWidth(layer, a, b, words, kind) {
   const size = Math.hypot(b.x - a.x, b.y - a.y) || 1;
   const [nx, ny] = [(-(b.y - a.y) / size) * 5, ((b.x - a.x) / size) * 5];
   const group = make("g", { class: `width-mark ${kind}` }, layer);
   make("path", { d: `M${a.x} ${a.y}L${b.x} ${b.y}M${a.x - nx} ${a.y - ny}L${a.x + nx} ${a.y + ny}M${b.x - nx} ${b.y - ny}L${b.x + nx} ${b.y + ny}` }, group);
   const wide = 14 + words.length * 6.4;
-  const room = layer.closest("svg").clientWidth - wide / 2 - 6;
+  const room = sure(layer.closest("svg")).clientWidth - wide / 2 - 6;
   const tag = make("g", { transform: `translate(${Math.min(Math.max(a.x, b.x) + 12 + wide / 2, room)} ${Math.min(a.y, b.y) - 16})` }, group);
   make("rect", { x: -wide / 2, y: -12, width: wide, height: 23, rx: 4 }, tag);
   make("text", { y: 4 }, tag).textContent = words;

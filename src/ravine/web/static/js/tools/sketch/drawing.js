@@ -15,6 +15,7 @@ export class Drawing {
     this.hint = make("g", { class: "snap" });
     sure(bench.sketches.labels.parentNode).append(this.hint);
     this.hover = null; // what the next click would write
+    /** @type {any[]} */
     this.centres = []; // of round edges of the model that the pointer has passed over, in the model
   }
 
@@ -60,12 +61,14 @@ export class Drawing {
 
   /** Where the words stand, in mm, as far as the page can read them; the last is what levels are taken from. */
   last() {
+    /** @type {Place[]} */
     const places = [];
     for (const word of this.words) {
-      const point = /^p\d+$/.test(word) && this.sketch.points[word];
+      const point = /^p\d+$/.test(word) && this.sketch?.points[word];
       const pair = word.match(/^(?:c\d+:)?([-−]?[\d.]+),([-−]?[\d.]+)$/);
       const step = word.match(/^\+([-−]?[\d.]+),([-−]?[\d.]+)$/) || word.match(/^([-−]?[\d.]+)[x×]([-−]?[\d.]+)$/);
       const unit = LENGTHS[this.bench.view.units];
+      /** @param {string} text */
       const number = (text) => Number(text.replace("−", "-")) * unit;
       if (point) places.push({ x: point[0], y: point[1] });
       else if (pair) places.push({ x: number(pair[1]), y: number(pair[2]) });
@@ -74,12 +77,15 @@ export class Drawing {
     return places;
   }
 
-  /** What is caught near the pointer: a point, a middle, a level with the last place, a curve, else a round place. */
+  /** What is caught near the pointer: a point, a middle, a level with the last place, a curve, else a round place.
+   * @param {number} x @param {number} y */
   snap(x, y) {
     const { sketches, view } = this.bench;
     const { sketch } = this;
+    if (!sketch) return null;
     const raw = sketches.flat(sketch, x, y);
     if (!raw) return null;
+    /** @param {Place} p */
     const near = (p) => {
       const at = sketches.toScreen(sketch, p.x, p.y);
       return Math.hypot(at.x - x, at.y - y) < NEAR;
@@ -88,7 +94,7 @@ export class Drawing {
     if (places.length > 2 && near(places[0])) return { ...places[0], word: this.write(places[0]), what: "closes" };
     const point = sketches.pointUnder(sketch, x, y)?.id;
     if (point) return { x: sketch.points[point][0], y: sketch.points[point][1], word: point, what: "point" };
-    for (const curve of sketch.curves.filter((c) => c.kind === "line" && c.lines.length)) {
+    for (const curve of sketch.curves.filter((/** @type {any} */ c) => c.kind === "line" && c.lines.length)) {
       const [line] = curve.lines;
       const middle = { x: (line[0] + line[2]) / 2, y: (line[1] + line[3]) / 2 };
       if (near(middle)) return { ...middle, word: `m${curve.id.slice(1)}`, what: "middle" };
@@ -113,7 +119,8 @@ export class Drawing {
   }
 
   /** Places on a curve that are often meant: quarters of a round, where a line from the last place touches it or
-   * meets it square. */
+   * meets it square.
+   * @param {Sketch} sketch @param {any} curve @param {any} last */
   exactOn(sketch, curve, last) {
     const from = last && { x: last.x, y: last.y };
     if (curve.kind === "line" && from) {
@@ -136,7 +143,8 @@ export class Drawing {
     return found;
   }
 
-  /** A corner of the model under the pointer, or the nearest place of an edge, dropped square on to the sketch. */
+  /** A corner of the model under the pointer, or the nearest place of an edge, dropped square on to the sketch.
+   * @param {Sketch} sketch @param {number} x @param {number} y */
   onModel(sketch, x, y) {
     const { view } = this.bench;
     const found = onModel(view, x, y);
@@ -150,18 +158,21 @@ export class Drawing {
     return { x: at.x, y: at.y, what: found.kind === "vertex" ? "corner of the model" : "edge of the model" };
   }
 
-  /** The middle of a round edge that was passed over, dropped square on to the sketch. */
+  /** The middle of a round edge that was passed over, dropped square on to the sketch.
+   * @param {Sketch} sketch @param {any} near */
   centreUnder(sketch, near) {
     const flat = sketch.matrix.clone().invert();
     const found = this.centres.map((c) => c.clone().applyMatrix4(flat)).find(near);
     return found && { x: found.x, y: found.y, what: "centre of the edge" };
   }
 
+  /** @param {any} place */
   write(place) {
     const unit = LENGTHS[this.bench.view.units];
     return [place.x, place.y].map((v) => Number((v / unit).toFixed(4))).join(",");
   }
 
+  /** @param {number} x @param {number} y */
   move(x, y) {
     const found = this.snap(x, y);
     const changed = found?.word !== this.hover?.word;
@@ -170,6 +181,7 @@ export class Drawing {
     if (changed && this.value() !== null) this.bench.line.schedule();
   }
 
+  /** @param {number} x @param {number} y */
   click(x, y) {
     const found = this.snap(x, y);
     if (!found) return;
@@ -225,8 +237,10 @@ export class Drawing {
     this.hint.append(text);
   }
 
-  /** How long what is drawn would be, or how wide and tall. @param {{x: number, y: number}} last */
+  /** How long what is drawn would be, or how wide and tall.
+   * @param {{x: number, y: number}} last */
   sizeFrom(last) {
+    /** @param {number} mm */
     const told = (mm) => String(Number((mm / LENGTHS[this.bench.view.units]).toFixed(3)));
     const [x, y] = [this.hover.x - last.x, this.hover.y - last.y];
     const shape = /** @type {HTMLSelectElement|null} */ (this.bench.line.opened.elements.namedItem("shape"))?.value;
@@ -246,7 +260,8 @@ export class Drawing {
     camera.lookFrom(towards.clone().addScaledVector(side, 0.45).addScaledVector(up, -0.75).normalize());
   }
 
-  /** Turn the view square on to the sketch. */
+  /** Turn the view square on to the sketch.
+   * @param {Sketch} sketch */
   lookAt(sketch) {
     const { camera } = this.bench.view;
     camera.lookFlat(sketch.matrix);
@@ -254,11 +269,13 @@ export class Drawing {
   }
 }
 
+/** @param {any} row @param {number} at */
 function placeOf(row, at) {
   return new Vector3(row[at], row[at + 1], row[at + 2]);
 }
 
-/** The centre of the circle that a line of places runs along; null where it is not round. */
+/** The centre of the circle that a line of places runs along; null where it is not round.
+ * @param {any} line */
 function centreOf(line) {
   const count = line.length / 3;
   if (count < 5) return null;
@@ -274,7 +291,8 @@ function centreOf(line) {
   return centre;
 }
 
-/** The place of a line (x, y, z after one another) that is drawn nearest to a pixel. */
+/** The place of a line (x, y, z after one another) that is drawn nearest to a pixel.
+ * @param {Viewer} view @param {any} line @param {any} matrix @param {number} x @param {number} y */
 function nearestOn(view, line, matrix, x, y) {
   /** @type {{gap: number, at: any}|null} */
   let best = null;

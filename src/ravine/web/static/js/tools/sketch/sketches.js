@@ -13,6 +13,7 @@ export class Sketches {
   /** @param {import("../../view/view.js").View} view @param {SVGElement} overlay */
   constructor(view, overlay) {
     this.view = view;
+    /** @type {Sketch[]} */
     this.list = [];
     this.group = new Group();
     this.pictures = new Map(); // textures by address
@@ -22,6 +23,7 @@ export class Sketches {
     sure(overlay.parentNode).insertBefore(make("svg", { class: "sizes-over", "aria-hidden": "true" }), overlay).append(this.labels);
     this.active = ""; // the sketch that is worked in: it is drawn over everything, with its sizes
     this.drawingIn = false; // while something is drawn its own colours tell
+    /** @type {Sketch[]} */
     this.saved = []; // as in the saved state, whatever a preview shows
     this.usedKey = `ravine-used-${location.pathname}`;
     this.used = new Set((localStorage.getItem(this.usedKey) || "").split(" ").filter(Boolean));
@@ -35,7 +37,7 @@ export class Sketches {
     this.list = (list || []).map((entry) => ({ ...entry, matrix: matrixOf(entry.plane) }));
     if (saved) {
       this.saved = this.list;
-      this.still = new Set(this.list.flatMap((s) => s.curves.map((c) => c.id)));
+      this.still = new Set(this.list.flatMap((s) => s.curves.map((/** @type {any} */ c) => c.id)));
     }
     for (const sketch of this.list) {
       const part = new Group();
@@ -50,11 +52,12 @@ export class Sketches {
     this.view.draw();
   }
 
-  /** The picture behind a sketch, each loaded once. */
-  layPicture({ picture }, part) {
+  /** The picture behind a sketch, each loaded once.
+   * @param {any} part */
+  layPicture(/** @type {any} */ { picture }, part) {
     if (!picture) return;
     if (!this.pictures.has(picture.address)) {
-      this.pictures.set(picture.address, new TextureLoader().load(`${this.view.canvas.dataset.pictures}/${picture.address}`, (texture) => {
+      this.pictures.set(picture.address, new TextureLoader().load(`${this.view.canvas.dataset.pictures}/${picture.address}`, (/** @type {any} */ texture) => {
         texture.colorSpace = SRGBColorSpace;
         this.view.draw();
       }));
@@ -66,6 +69,7 @@ export class Sketches {
     part.add(mesh);
   }
 
+  /** @param {Sketch} sketch @param {any} part */
   fillAreas(sketch, part) {
     for (const area of sketch.areas) {
       const mesh = new Mesh(areaGeometry(area), areaMaterial("--water", this.resting(sketch) ? 0.02 : 0.09));
@@ -75,11 +79,13 @@ export class Sketches {
     }
   }
 
-  /** Whether it has done its work and is not at hand. */
+  /** Whether it has done its work and is not at hand.
+   * @param {Sketch} sketch */
   resting(sketch) {
     return this.used.has(sketch.id) && sketch.id !== this.active;
   }
 
+  /** @param {Sketch} sketch @param {any} part */
   drawCurves(sketch, part) {
     const opacity = this.resting(sketch) ? 0.35 : 1;
     const rows = { "--ink": [], "--water": [], "--moss": [], helper: [] };
@@ -110,7 +116,8 @@ export class Sketches {
     part.add(points);
   }
 
-  /** In the plane of a sketch, where the pointer is. @returns {{x: number, y: number}|null} */
+  /** In the plane of a sketch, where the pointer is.
+   * @returns {{x: number, y: number}|null} @param {Sketch} sketch @param {number} x @param {number} y */
   flat(sketch, x, y) {
     const { ray } = this.view.camera.ray(x, y);
     const normal = new Vector3().setFromMatrixColumn(sketch.matrix, 2);
@@ -121,14 +128,16 @@ export class Sketches {
     return { x: hit.x, y: hit.y };
   }
 
+  /** @param {Sketch} sketch @param {number} x @param {number} y */
   toScreen(sketch, x, y) {
     return this.view.camera.project(new Vector3(x, y, 0).applyMatrix4(sketch.matrix));
   }
 
-  /** The nearest curve within reach. @returns {{curve: any, gap: number, at: {x: number, y: number}}|null} */
+  /** The nearest curve within reach.
+   * @returns {{curve: any, gap: number, at: {x: number, y: number}}|null} @param {Sketch} sketch @param {number} x @param {number} y */
   curveUnder(sketch, x, y) {
     let best = null;
-    for (const [curve, line] of sketch.curves.flatMap((c) => c.lines.map((l) => [c, l]))) {
+    for (const [curve, line] of sketch.curves.flatMap((/** @type {any} */ c) => c.lines.map((/** @type {any} */ l) => [c, l]))) {
       let a = this.toScreen(sketch, line[0], line[1]);
       for (let i = 2; i < line.length; i += 2) {
         const b = this.toScreen(sketch, line[i], line[i + 1]);
@@ -144,7 +153,8 @@ export class Sketches {
     return best;
   }
 
-  /** The nearest point within reach. @returns {{id: string, gap: number}|null} */
+  /** The nearest point within reach.
+   * @returns {{id: string, gap: number}|null} @param {Sketch} sketch @param {number} x @param {number} y */
   pointUnder(sketch, x, y) {
     let best = null;
     for (const [id, [px, py]] of Object.entries(sketch.points)) {
@@ -166,14 +176,15 @@ export class Sketches {
       if (found && (sketch.id === this.active || this.inFront(sketch, found.at, faceDistance))) return { kind: "curve", id: found.curve.id, sketch: sketch.id };
     }
     const caster = this.view.camera.ray(x, y);
-    const hits = caster.intersectObjects(this.group.children.flatMap((g) => g.children.filter((c) => c.userData.kind === "area")), false);
+    const hits = caster.intersectObjects(this.group.children.flatMap((/** @type {any} */ g) => g.children.filter((/** @type {any} */ c) => c.userData.kind === "area")), false);
     const hit = hits[0];
     if (!hit || hit.distance > faceDistance + 0.02) return null;
     if (faceDistance < Infinity && this.used.has(hit.object.userData.sketch) && hit.object.userData.sketch !== this.active) return null;
     return { kind: "area", id: hit.object.userData.id, sketch: hit.object.userData.sketch };
   }
 
-  /** Whether no face hides a place of a sketch. */
+  /** Whether no face hides a place of a sketch.
+   * @param {Sketch} sketch @param {Place} at @param {number} faceDistance */
   inFront(sketch, at, faceDistance) {
     const place = new Vector3(at.x, at.y, 0).applyMatrix4(sketch.matrix);
     return place.distanceTo(this.view.camera.lens.position) < faceDistance + 0.5;
@@ -184,13 +195,14 @@ export class Sketches {
     for (const sketch of this.list) {
       if (id === sketch.id) return { kind: "sketch", id, sketch: id };
       if (id in sketch.points) return { kind: "point", id, sketch: sketch.id };
-      if (sketch.curves.some((c) => c.id === id)) return { kind: "curve", id, sketch: sketch.id };
-      if (sketch.areas.some((a) => a.id === id)) return { kind: "area", id, sketch: sketch.id };
-      if (sketch.sizes.some((r) => r.id === id)) return { kind: "rule", id, sketch: sketch.id };
+      if (sketch.curves.some((/** @type {any} */ c) => c.id === id)) return { kind: "curve", id, sketch: sketch.id };
+      if (sketch.areas.some((/** @type {any} */ a) => a.id === id)) return { kind: "area", id, sketch: sketch.id };
+      if (sketch.sizes.some((/** @type {any} */ r) => r.id === id)) return { kind: "rule", id, sketch: sketch.id };
     }
     return null;
   }
 
+  /** @param {string} id */
   named(id) {
     return this.list.find((s) => s.id === id);
   }
@@ -210,11 +222,12 @@ export class Sketches {
       const part = new Group();
       part.matrixAutoUpdate = false;
       part.matrix.copy(sketch.matrix);
-      const area = thing.kind === "area" && sketch.areas.find((a) => a.id === thing.id);
+      const area = thing.kind === "area" && sketch.areas.find((/** @type {any} */ a) => a.id === thing.id);
       if (area) part.add(new Mesh(areaGeometry(area), which === "picked" ? this.view.materials.picked : areaMaterial(colour, 0.2)));
-      const curves = thing.kind === "sketch" ? sketch.curves.filter(() => !this.drawingIn) : sketch.curves.filter((c) => c.id === thing.id);
+      const curves = thing.kind === "sketch" ? sketch.curves.filter(() => !this.drawingIn) : sketch.curves.filter((/** @type {any} */ c) => c.id === thing.id);
+      /** @type {number[]} */
       const places = [];
-      for (const line of curves.flatMap((c) => c.lines)) pushSegments(places, line);
+      for (const line of curves.flatMap((/** @type {any} */ c) => c.lines)) pushSegments(places, line);
       for (const line of area ? area.lines : []) pushSegments(places, [...line, line[0], line[1]]);
       if (places.length) part.add(new LineSegments(lineGeometry(places), new LineBasicMaterial({ color: new Color(sheetColour(colour)), depthTest: false, transparent: true })));
       if (thing.kind === "point") {
@@ -229,19 +242,21 @@ export class Sketches {
     this.view.draw();
   }
 
-  /** On the screen, between its points. */
+  /** On the screen, between its points.
+   * @param {Sketch} sketch */
   middle(sketch) {
     const spots = Object.values(sketch.points).map(([x, y]) => this.toScreen(sketch, x, y));
     const sum = spots.reduce((s, p) => ({ x: s.x + p.x, y: s.y + p.y }), { x: 0, y: 0 });
     return { x: sum.x / (spots.length || 1), y: sum.y / (spots.length || 1) };
   }
 
-  /** The lines of a dimension. @returns {{x: number, y: number}} where its value stands */
+  /** The lines of a dimension.
+   * @returns {{x: number, y: number}} where its value stands @param {Sketch} sketch @param {any} size @param {any} middle @param {any[]} rows */
   drawSize(sketch, size, middle, rows) {
     const ends = endsOf(size, sketch);
-    const places = (ends || size.at).map(([x, y]) => this.toScreen(sketch, x, y));
+    const places = (ends || size.at).map((/** @type {any[]} */ [x, y]) => this.toScreen(sketch, x, y));
     if (!ends) {
-      const sum = places.reduce((s, p) => ({ x: s.x + p.x, y: s.y + p.y }), { x: 0, y: 0 });
+      const sum = places.reduce((/** @type {any} */ s, /** @type {Place} */ p) => ({ x: s.x + p.x, y: s.y + p.y }), { x: 0, y: 0 });
       return { x: sum.x / places.length, y: sum.y / places.length - 14 };
     }
     const found = dimension(places[0], places[1], size.kind, middle);
@@ -251,10 +266,12 @@ export class Sketches {
     return found.at;
   }
 
-  /** Where a sketch counts from, and its two named directions; with its plane while it is only tried. */
+  /** Where a sketch counts from, and its two named directions; with its plane while it is only tried.
+   * @param {Sketch} sketch @param {boolean} fresh */
   axes(sketch, fresh) {
     const reach = 0.16 * this.view.camera.span;
     const group = make("g", { class: "sketch-axes" });
+    /** @param {number} x @param {number} y */
     const spot = (x, y) => this.toScreen(sketch, x * reach, y * reach);
     if (fresh) make("polygon", { points: [[-1, -1], [1, -1], [1, 1], [-1, 1]].map(([x, y]) => spot(x, y)).map((p) => `${p.x},${p.y}`).join(" ") }, group);
     const origin = spot(0, 0);
@@ -267,14 +284,16 @@ export class Sketches {
     return group;
   }
 
-  /** These sketches have done their work: they are drawn fainter, and solids are picked before them. @param {string[]} ids */
+  /** These sketches have done their work: they are drawn fainter, and solids are picked before them.
+   * @param {string[]} ids */
   use(ids) {
     for (const id of ids) this.used.add(id);
     localStorage.setItem(this.usedKey, [...this.used].join(" "));
     if (this.shown) this.show(this.shown.list, this.shown.saved);
   }
 
-  /** Sizes beside what they hold, with every frame. @param {boolean} [quiet] while a handle is in use they stay away */
+  /** Sizes beside what they hold, with every frame.
+   * @param {boolean} [quiet] while a handle is in use they stay away */
   drawLabels(quiet = false) {
     /** @type {Element[]} */
     const rows = [];
@@ -305,33 +324,39 @@ function matrixOf([origin, x, y]) {
   return new Matrix4().makeBasis(a, b, a.clone().cross(b)).setPosition(new Vector3(...origin));
 }
 
+/** @param {any} group */
 function clear(group) {
-  group.traverse((child) => child.geometry?.dispose());
+  group.traverse((/** @type {any} */ child) => child.geometry?.dispose());
   group.clear();
 }
 
+/** @param {any} places @param {any} line */
 function pushSegments(places, line) {
   for (let i = 2; i < line.length; i += 2) places.push(line[i - 2], line[i - 1], 0, line[i], line[i + 1], 0);
 }
 
+/** @param {any} places */
 function lineGeometry(places) {
   const geometry = new BufferGeometry();
   geometry.setAttribute("position", new BufferAttribute(new Float32Array(places), 3));
   return geometry;
 }
 
+/** @param {any} line */
 function ring(line) {
   const found = [];
   for (let i = 0; i < line.length; i += 2) found.push(new Vector2(line[i], line[i + 1]));
   return found;
 }
 
+/** @param {any} area */
 function areaGeometry(area) {
   const shape = new Shape(ring(area.lines[0]));
-  shape.holes = area.lines.slice(1).map((line) => new Path(ring(line)));
+  shape.holes = area.lines.slice(1).map((/** @type {any} */ line) => new Path(ring(line)));
   return new ShapeGeometry(shape);
 }
 
+/** @param {string} name @param {number} opacity */
 function areaMaterial(name, opacity) {
   return new MeshBasicMaterial({ color: new Color(sheetColour(name)), transparent: true, opacity, side: DoubleSide, depthWrite: false, polygonOffset: true, polygonOffsetFactor: -1, polygonOffsetUnits: -2 });
 }
