@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
 
 from .chamfers import chamfer_of
 from .failure import LocalFailure, NoReading
@@ -25,7 +25,7 @@ def make_plan(topology: SolidTopology, asked: Mapping[int, Step], *, chamfers: b
                 fillets[member] = (strip, step.radius)
             if face not in fillets:
                 raise LocalFailure("it is no round between two faces", [face])
-        elif isinstance(step, Offset) and (item := fillet_of(topology, face)) and _picked_alone(topology, item, steps):
+        elif isinstance(step, Offset) and (item := radius_changed(topology, face, steps)):
             radius = pushed_radius(topology, item, step.distance)
             if radius < 1e-6:
                 raise LocalFailure(f"its radius of {item.radius:.6g} mm would vanish", [face])
@@ -43,9 +43,12 @@ def make_plan(topology: SolidTopology, asked: Mapping[int, Step], *, chamfers: b
     return plan
 
 
-def _picked_alone(topology: SolidTopology, item: Fillet, steps: Mapping[int, Step]) -> bool:
-    """A round pushed by itself changes radius; together with its supports it is pushed like any face."""
-    return not any(f in steps for f in item.supports) and not is_hub(topology, item.face)
+def radius_changed(topology: SolidTopology, face: int, pushed: Container[int]) -> Fillet | None:
+    """The round whose radius a push changes: one pushed by itself; together with its supports it goes as any face."""
+    item = fillet_of(topology, face)
+    if item is None or any(f in pushed for f in item.supports) or is_hub(topology, item.face):
+        return None
+    return item
 
 
 def _check_chamfer(topology: SolidTopology, face: int, step: Offset, steps: Mapping[int, Step]) -> None:

@@ -17,6 +17,7 @@ from ..local.engine import reshape
 from ..local.failure import LocalFailure, NoReading
 from ..local.fillets import fillet_of, pushed_radius
 from ..local.plan import Offset
+from ..local.planning import radius_changed
 from ..model.query import Face, Scope
 from ..model.references import Reference
 from ..model.snapshot import Body, Snapshot, text_id
@@ -92,7 +93,7 @@ class _BodyPush:
         return [
             ("rounds set aside", lambda: self._later(lambda: self._with_blends_suppressed(flat))),
             ("prism", lambda: self._later(lambda: self._by_plain_prism(flat))),
-            ("cells", lambda: self._later(lambda: self._by_cells(flat))),
+            ("cells", lambda: self._later(lambda: self._by_cells(self.distance))),
             ("round made afresh", lambda: self._later(lambda: self._as_round(flat))),
         ]
 
@@ -140,8 +141,13 @@ class _BodyPush:
             raise LocalFailure("only flat faces leave a prism", [])
         return self._by_prism(stepped=False)
 
-    def _by_cells(self, flat: bool) -> Snapshot:
-        return push_by_cells(self.work, self.snapshot, self.body, dict.fromkeys(self.faces, self.distance))
+    def _by_cells(self, distance: float) -> Snapshot:
+        """Not a round that changes its radius: what it sweeps about its axis is not what was asked."""
+        places = [self.body.faces.index(f) for f in self.faces]
+        rounds = [p for p in places if radius_changed(self.solid.topology, p, places)]
+        if rounds:
+            raise LocalFailure("a round there is as large as it can be", rounds)
+        return push_by_cells(self.work, self.snapshot, self.body, dict.fromkeys(self.faces, distance))
 
     def _as_round(self, flat: bool) -> Snapshot:
         """Rounds picked without what they touch get another radius."""
@@ -177,7 +183,7 @@ class _BodyPush:
             step = _BodyPush(self.work, sharp, self.body.id, self.faces, self.distance, self.asked)
             ways: list[Rung[Snapshot]] = [
                 ("in place", step._locally),
-                ("cells", partial(step._by_cells, flat)),
+                ("cells", partial(step._by_cells, self.distance)),
             ]
             return climbed(self.work, "push of the sharp body", ways)
 
@@ -206,7 +212,7 @@ class _BodyPush:
             except LocalFailure:
                 return (flat and works(self.work, self._prism(distance).run)) or works(
                     self.work,
-                    lambda: push_by_cells(self.work, self.snapshot, self.body, dict.fromkeys(self.faces, distance)),
+                    lambda: self._by_cells(distance),
                 )
             return True
 
