@@ -254,7 +254,7 @@ class SurfaceReader:
         if found is None:
             u, v = self._searched(np.array([point]))[0].tolist()
             found = (u, v)
-        self._known.append((*point, *found))  # type: ignore[arg-type]
+        self._known.append((point[0], point[1], point[2], *found))
         del self._known[:-64]
         return found
 

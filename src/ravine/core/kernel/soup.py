@@ -96,9 +96,10 @@ def components(shape: Shape) -> list[list[Shape]]:
 def border_loops(shape: Shape) -> tuple[list[Shape], list[Shape]]:
     """Wires along the open borders of sewn faces: those that close, and those that do not."""
     bounds = ShapeAnalysis_FreeBounds(shape, True, False, False)
-    return tuple(  # type: ignore[return-value]
+    closed, left = (
         [] if found.IsNull() else parts_of(found, "wire") for found in (bounds.GetClosedWires(), bounds.GetOpenWires())
     )
+    return closed, left
 
 
 def outline_fault(face: Shape) -> str | None:

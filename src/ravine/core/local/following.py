@@ -21,7 +21,7 @@ from .topology import SolidTopology
 Follower = Fillet | Chamfer | TangentWall
 
 
-def follow(topology: SolidTopology, plan: Plan, steps: Mapping[int, Step], done: set[int], chamfers: bool) -> None:
+def follow(topology: SolidTopology, plan: Plan, steps: dict[int, Step], done: set[int], chamfers: bool) -> None:
     """Rounds beside changed faces roll along, chamfers go with their walls, walls between hubs touch both again; other
     tangent neighbours take the same offset."""
     done = done | set(steps)
@@ -83,7 +83,7 @@ def _rounds_end(topology: SolidTopology, beside: int, face: int, wall: bool) -> 
     return item is not None and beside in item.supports
 
 
-def _take_along(topology: SolidTopology, plan: Plan, face: int, beside: int, steps: Mapping[int, Step]) -> list[int]:
+def _take_along(topology: SolidTopology, plan: Plan, face: int, beside: int, steps: dict[int, Step]) -> list[int]:
     step = steps.get(face)
     motion = plan.motions.get(face)
     old = topology.surface(beside)
@@ -92,7 +92,7 @@ def _take_along(topology: SolidTopology, plan: Plan, face: int, beside: int, ste
     if isinstance(step, Offset):
         for other in topology.one_surface(beside):
             plan.change(topology, other, step)
-        steps[beside] = step  # type: ignore[index]  # the steps are this plan's own copy
+        steps[beside] = step  # the steps are this plan's own copy
         return [beside]
     if isinstance(step, Rigid):
         raise LocalFailure("a neighbour runs tangentially into it and is no round; move it along", [beside])

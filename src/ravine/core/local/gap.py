@@ -126,11 +126,11 @@ class Gap:
         for edge in grown:
             touched.update(topology.faces_of(edge))
             build.edges[edge] = edges.new(edge)
-            build.ends[edge] = tuple(self.same.get(v, v) for v in topology.ends(edge))  # type: ignore[assignment]
+            build.ends[edge] = self._merged(topology.ends(edge))
         for new in [*self.fresh, *self.joined]:
             touched.update(new.faces)
             build.edges[new.number] = self._new_edge(new)
-            build.ends[new.number] = tuple(self.same.get(v, v) for v in new.ends)  # type: ignore[assignment]
+            build.ends[new.number] = self._merged(new.ends)
         for vertex, place in self.places.items():
             if vertex not in self.same or self.same[vertex] == vertex:
                 near = [build.edges[e].tolerance for e, ends in build.ends.items() if vertex in ends]
@@ -146,6 +146,10 @@ class Gap:
         if check:
             soundness.check(after, numbers)
         return Closed(after, rebuilt, change)
+
+    def _merged(self, ends: tuple[int, int]) -> tuple[int, int]:
+        first, last = ends
+        return self.same.get(first, first), self.same.get(last, last)
 
     def _shrink_to_what_is_there(self) -> None:
         """Where neighbours meet in a vertex that is there already, the edge that led to it from the gap goes."""

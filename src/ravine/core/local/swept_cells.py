@@ -17,6 +17,7 @@ import numpy as np
 from ..errors import EditError
 from ..kernel import build
 from ..kernel.boolean import SpoiledInput, combine
+from ..kernel.carriers import Frame
 from ..kernel.cells import patch, split
 from ..kernel.classify import FaceBounds, inner_place
 from ..kernel.failures import KERNEL_FAILURES
@@ -250,16 +251,16 @@ def _band(start: Surface, end: Surface, stretch: _Stretch, seam: Floats) -> Shap
     return build.revolve(build.outline([p.tolist() for p in spots]), frame.origin.tolist(), frame.z.tolist())
 
 
-def _radius(surface: Surface, frame: object, height: float) -> float:
+def _radius(surface: Surface, frame: Frame, height: float) -> float:
     """Of a cylinder or cone at a height above the origin of `frame`, which has the same axis."""
     if surface.kind == "cylinder":
         return surface.radius
     own = surface.axial
-    shift = float((frame.origin - own.origin) @ own.z)  # type: ignore[attr-defined]
+    shift = float((frame.origin - own.origin) @ own.z)
     return surface.numbers[0] + (height + shift) * float(np.tan(surface.numbers[1]))
 
 
-def _before_the_tip(pair: tuple[Surface, Surface], frame: object, low: float, high: float) -> tuple[float, float]:
+def _before_the_tip(pair: tuple[Surface, Surface], frame: Frame, low: float, high: float) -> tuple[float, float]:
     """Heights between which both cones have a radius."""
     for surface in pair:
         if surface.kind == "cone":

@@ -167,13 +167,13 @@ class Snapshot:
 
     def walk(self) -> Iterator[tuple[Node, Rigid, tuple[int, ...]]]:
         """Every node with its place in the model and its path of ancestors, parents first."""
-        stack = [(n, IDENTITY, ()) for n in reversed(self.roots)]
+        stack: list[tuple[int, Rigid, tuple[int, ...]]] = [(n, IDENTITY, ()) for n in reversed(self.roots)]
         while stack:
             number, above, path = stack.pop()
             node = self.nodes[number]
             matrix = above @ node.placement
             yield node, matrix, path
-            stack += [(c, matrix, (*path, number)) for c in reversed(node.children)]  # type: ignore[misc]
+            stack += [(c, matrix, (*path, number)) for c in reversed(node.children)]
 
     def occurrences(self, body: int | None = None) -> list[Occurrence]:
         return [

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -43,8 +44,8 @@ def picked_axis(work: Work, ident: Reference) -> Axis:
     matrix = ident.matrix
     geometry = work.geometry.get(body.shape)
 
-    def axis(point: object, direction: object) -> Axis:
-        return Axis(vector(matrix.point(point)), vector(matrix.direction(direction)))  # type: ignore[arg-type]
+    def axis(point: Sequence[float] | Floats, direction: Sequence[float] | Floats) -> Axis:
+        return Axis(vector(matrix.point(point)), vector(matrix.direction(direction)))
 
     if isinstance(geometry, TriangleMesh):
         form = geometry.surface(index)

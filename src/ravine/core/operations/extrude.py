@@ -13,6 +13,7 @@ from ..kernel.draft import drafted
 from ..kernel.shapes import Shape
 from ..model.references import Reference
 from ..rigid import Rigid
+from ..sketch.entities import Plane
 from .new_material import profile_of, put, united
 from .targets import distance_to
 from .work import Handle, Operation, Outcome, Work
@@ -58,9 +59,9 @@ class Extrude(Operation):
         prism = build.extrude(face, (distance * normal).tolist())
         return drafted(prism, face, (normal * np.sign(distance)).tolist(), self.taper) if self.taper else prism
 
-    def _distance(self, work: Work, plane: object) -> float:
+    def _distance(self, work: Work, plane: Plane) -> float:
         if self.until:
-            found = distance_to(work, np.array(plane.origin), np.array(plane.normal), self.until[0])  # type: ignore[attr-defined]
+            found = distance_to(work, np.array(plane.origin), np.array(plane.normal), self.until[0])
             if abs(found) < 1e-6:
                 raise EditError("the sketch already lies there", self.until, field="until")
             return found * (2 if self.sides == "both" else 1)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -82,8 +83,8 @@ class Project(Operation):
     def do(self, work: Work) -> Outcome:
         sketch = sketch_of(work.snapshot, self.sketch, "sketch")
 
-        def drawn(ids: object) -> Sketch:
-            tracer = _Tracer(Pen(sketch, ids, self.role == "helper"))  # type: ignore[arg-type]
+        def drawn(ids: Iterator[int]) -> Sketch:
+            tracer = _Tracer(Pen(sketch, ids, self.role == "helper"))
             for body, index in self._edges(work):
                 matrix = np.array(matrix_of(work.snapshot, body)).reshape(3, 4)
                 tracer.take(work.geometry.solid(body.shape).index.get("edge", index), matrix)

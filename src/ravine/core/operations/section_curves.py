@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ..errors import EditError
@@ -48,8 +49,8 @@ class SectionCurves(Operation):
             drawn += len(found.strokes)
             off = max(off, found.off)
 
-            def laid(ids: object, sketch: Sketch = sketch, strokes: tuple = found.strokes) -> Sketch:
-                pen = Pen(sketch, ids)  # type: ignore[arg-type]
+            def laid(ids: Iterator[int], sketch: Sketch = sketch, strokes: tuple = found.strokes) -> Sketch:
+                pen = Pen(sketch, ids)
                 lay(pen, strokes)
                 return pen.sketch
 

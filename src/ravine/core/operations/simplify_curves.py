@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -40,8 +41,8 @@ class SimplifyCurves(Operation):
             raise EditError(f"{len(chosen)} lines cannot be fewer within that; a larger deviation may", self.curves,
                             field="deviation")  # fmt: skip
 
-        def drawn(ids: object) -> Sketch:
-            pen = Pen(sketch.without([c.id for c in chosen]), ids)  # type: ignore[arg-type]
+        def drawn(ids: Iterator[int]) -> Sketch:
+            pen = Pen(sketch.without([c.id for c in chosen]), ids)
             lay(pen, found.strokes)
             return pen.sketch
 
