@@ -14,8 +14,9 @@ from ravine.core.kernel import build
 from ravine.core.kernel.tessellate import view_deflection
 from ravine.core.maps.body_map import map_of
 from ravine.core.maps.figures import Deviation, Thickness, curvature, draft
-from ravine.core.maps.patches import fine_patches, view_triangles
-from ravine.core.maps.refined import refined
+from ravine.core.maps.patches import FINE, fine_patches, view_triangles
+from ravine.core.maps.plane_cells import fan
+from ravine.core.maps.refined import ROUNDS, refined
 from ravine.core.maps.tree import TriangleTree, to_triangle
 from ravine.core.model.geometry import Solid
 from tests.parts import model_of, step_file
@@ -87,7 +88,7 @@ def test_draft_of_a_cone_and_curvature_of_round_things(degrees: float) -> None:
 
 def test_deviation_between_a_ball_and_a_larger_one() -> None:
     small, large = Solid(build.sphere(10)), Solid(build.sphere(10.5))
-    found = Deviation(view_triangles(large).corners)(fine_patches(small))
+    found = Deviation(view_triangles(large)[0])(fine_patches(small))
     off = float(np.abs(found + 0.5).max())
     assert off < 2 * view_deflection(large.shape)
 
@@ -162,17 +163,19 @@ def test_where_the_wall_jumps_the_border_is_drawn_fine() -> None:
     def torn(patches, values) -> float:
         """mm² of the top that are shown with the wall of the other side."""
         top = (patches.normals[:, 2] > 0.9) & (patches.middles[:, 2] > 9.9)
-        corners = patches.corners[top]
-        area = np.linalg.norm(np.cross(*(corners[:, k] - corners[:, 0] for k in (1, 2))), axis=1) / 2
-        places = np.einsum("sk,nk->ns", np.array(shares), corners[:, :, 0])
-        wrong = (places < 23) != (values[top] < 7)[:, None]
-        return float((wrong.mean(axis=1) * area).sum())
+        corners = fan(patches.corners[top])
+        area = np.linalg.norm(np.cross(*(corners[:, :, k] - corners[:, :, 0] for k in (1, 2))), axis=2) / 2
+        places = np.einsum("sk,nfk->nfs", np.array(shares), corners[..., 0])
+        wrong = (places < 23) != (values[top] < 7)[:, None, None]
+        return float((wrong.mean(axis=2) * area).sum())
 
-    assert torn(fine, values) < torn(rough, measure(rough)) / 6
+    finest = 60 / FINE / 2**ROUNDS
+    assert torn(fine, values) <= 40 * finest / 2 < torn(rough, measure(rough)) / 2
     assert len(values) < 3 * len(rough.faces)
     top = (fine.normals[:, 2] > 0.9) & (fine.middles[:, 2] > 9.9)
     assert values[top] == pytest.approx(np.where(fine.middles[top][:, 0] < 23, 4.0, 10.0))
-    areas = np.linalg.norm(np.cross(*(fine.corners[:, k] - fine.corners[:, 0] for k in (1, 2))), axis=1) / 2
+    corners = fan(fine.corners).reshape(-1, 3, 3)
+    areas = np.linalg.norm(np.cross(*(corners[:, k] - corners[:, 0] for k in (1, 2))), axis=1) / 2
     assert areas.sum() == pytest.approx(2 * 60 * 40 + 2 * 40 * 10 + 2 * (60 * 10 - 23 * 6), rel=1e-9)
 
 

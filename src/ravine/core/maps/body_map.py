@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..errors import EditError
 from ..local.surfaces import Floats
@@ -17,7 +18,9 @@ from ..model.snapshot import Snapshot, split_id
 from ..units import LENGTHS
 from .figures import Deviation, Thickness, Told, curvature, draft
 from .patches import Patches, corner_normals, fine_patches, view_triangles
+from .plane_cells import fan, triangle_areas
 from .refined import refined
+from .spread import legend_ends
 
 MAGIC = b"RVM1"
 AXES = {"x": 0, "y": 1, "z": 2}
@@ -26,9 +29,9 @@ KINDS = ("walls", "draft", "curvature", "deviation", "stripes")
 
 @dataclass(frozen=True)
 class BodyMap:
-    """kind: of KINDS; unit: of the figures, in the model's; corners: (n, 3, 3) mm in the model; values: (n,), nan where
-    there is none; worst: the number of the patch to look at first; normals: (n, 3, 3) at the corners, for stripes,
-    whose course over the surface tells more than a figure."""
+    """kind: of KINDS; unit: of the figures, in the model's; corners: (n, 3, 3) mm in the model, of triangles; values:
+    (n,), nan where there is none; worst: the number of the triangle to look at first; normals: (n, 3, 3) at the
+    corners, for stripes, whose course over the surface tells more than a figure."""
 
     kind: str
     unit: str
@@ -45,7 +48,7 @@ class BodyMap:
         head: dict[str, Any] = {
             "kind": self.kind, "unit": self.unit, "count": len(self.values), "low": low, "high": high,
             "worst": self.worst, "normals": self.normals is not None,
-            "middle": float(np.median(known)) if len(known) else 0.0,
+            "ends": legend_ends(self.kind, self.values, triangle_areas(self.corners)),
         }  # fmt: skip
         text = json.dumps(head).encode()
         text += b" " * (-len(text) % 4)
@@ -82,8 +85,9 @@ def map_of(
 
     told(0.0)
     if kind == "stripes":
-        normals = corner_normals(body, patches) @ rows[:, :3].T
-        return BodyMap(kind, "", _placed_corners(patches, rows), np.zeros(len(patches.faces)), 0, normals)
+        corners, of = _triangles(patches, rows)
+        normals = fan(corner_normals(body, patches) @ rows[:, :3].T)[of]
+        return BodyMap(kind, "", corners, np.zeros(len(corners)), 0, normals)
     makers: Mapping[str, Callable[[], Callable[[Patches, Told], Floats]]] = {
         "walls": lambda: Thickness(body),
         "draft": lambda: lambda some, _: draft(some, np.linalg.inv(rows[:, :3]) @ np.eye(3)[AXES[pull]]),
@@ -98,7 +102,8 @@ def map_of(
         return np.where(np.isfinite(found), found, np.nan)
 
     patches, values = refined(body, patches, measure(patches, told), measure)
-    corners = _placed_corners(patches, rows)
+    corners, of = _triangles(patches, rows)
+    values = values[of[0]]
     if np.isnan(values).all():
         raise EditError("nothing could be measured on this part; an open surface has no thickness", nodes[:1])
     worst = int(np.nanargmin(values) if kind in ("walls", "draft") else np.nanargmax(np.abs(values)))
@@ -106,8 +111,12 @@ def map_of(
     return BodyMap(kind, units[kind], corners, values, worst)
 
 
-def _placed_corners(patches: Patches, rows: Floats) -> Floats:
-    return patches.corners @ rows[:, :3].T + rows[:, 3]
+def _triangles(patches: Patches, rows: Floats) -> tuple[Floats, tuple[NDArray[np.int64], ...]]:
+    """Of all patches (n, 3, 3) where the part stands; of which patch each is, and which of its fan."""
+    triangles = fan(patches.corners)
+    area = triangle_areas(triangles)
+    of = np.nonzero(area > 1e-9 * area.max(axis=1, keepdims=True))
+    return triangles[of] @ rows[:, :3].T + rows[:, 3], of
 
 
 def _placed(snapshot: Snapshot, geometry: GeometryStore, node: str) -> tuple[Floats, Geometry]:
@@ -125,5 +134,5 @@ def _placed(snapshot: Snapshot, geometry: GeometryStore, node: str) -> tuple[Flo
 def _across(snapshot: Snapshot, geometry: GeometryStore, node: str, here: Floats) -> Floats:
     """Triangles of another part in the coordinates of the first."""
     rows, other = _placed(snapshot, geometry, node)
-    corners = view_triangles(other).corners @ rows[:, :3].T + rows[:, 3]
+    corners = view_triangles(other)[0] @ rows[:, :3].T + rows[:, 3]
     return (corners - here[:, 3]) @ np.linalg.inv(here[:, :3]).T

@@ -24,7 +24,7 @@ class Thickness:
     """mm straight inwards from the middle of each patch to where the matter ends; inf where it never does."""
 
     def __init__(self, geometry: Geometry) -> None:
-        corners = view_triangles(geometry).corners
+        corners, _ = view_triangles(geometry)
         self._graze = GRAZE * float(np.ptp(corners.reshape(-1, 3), axis=0).max())
         self._tree = TriangleTree(corners)
         self._bent: list[int] = []

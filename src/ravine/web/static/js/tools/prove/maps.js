@@ -88,7 +88,7 @@ export class Maps {
 
   /** @param {any} found @param {string[]} nodes */
   lay(found, nodes) {
-    const ends = found.head.kind === "draft" ? upTo(this.limit) : range(found);
+    const ends = found.head.kind === "draft" ? upTo(this.limit) : { low: found.head.ends[0], high: found.head.ends[1] };
     const geometry = new BufferGeometry();
     geometry.setAttribute("position", new BufferAttribute(found.corners, 3));
     if (found.normals) {
@@ -232,16 +232,6 @@ function upTo(limit) {
 function named(bench, id) {
   const { name } = bench.scene.nodes.find((/** @type {any} */ n) => n.id === id) ?? { name: "the part" };
   return name.replace(/[&<>]/g, (/** @type {string} */ c) => `&#${c.charCodeAt(0)};`);
-}
-
-/** Where the bands begin and end: what is far out of the usual does not stretch them. */
-function range(/** @type {any} */ { head, values }) {
-  const known = [...values].filter(Number.isFinite).sort((a, b) => a - b);
-  /** @param {number} share */
-  const at = (share) => known[Math.round(share * (known.length - 1))] ?? 0;
-  if (head.kind === "walls") return { low: head.low, high: Math.max(at(0.9), head.low + 1e-6) };
-  const size = Math.max(Math.abs(at(0.01)), Math.abs(at(0.99)), 1e-9);
-  return { low: -size, high: size };
 }
 
 /** A wall exactly along the pull does not look away.
