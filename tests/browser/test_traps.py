@@ -342,3 +342,35 @@ def test_what_is_typed_while_the_line_opens_anew_stays(boss):
     assert hand.js("return document.querySelector('#line [name=distance]').value") == "3.5"
     hand.accept()
     hand.until("document.querySelector('.journal .here')?.innerText.includes('by 3.5 mm')", "the push")
+
+
+def test_the_line_covers_nothing_and_the_model_stays_as_it_was_framed(boss):
+    """The view makes room for the sentence; how near and from where the model is seen is the person's."""
+    hand = boss
+    eye = "const c = bench.view.camera; return [c.span, c.yaw, c.pitch, c.target.x, c.target.y, c.target.z]"
+    before = hand.js(eye)
+    pushing(hand, "3")
+    hand.until("document.querySelector('.fact.plus')", "the preview")
+    top, bottom, low = hand.js(
+        """const box = (css) => document.querySelector(css).getBoundingClientRect();
+        return [box('#line').top, box('#line').bottom, box('#view canvas').bottom]"""
+    )
+    assert bottom > top >= low - 1
+    assert hand.js(eye) == before
+    assert 0 < hand.spot_of(hand.faces["end"])[1] < low
+
+
+def test_a_figure_is_marked_as_a_first_one_until_it_is_settled(boss):
+    hand = boss
+    hand.pick(hand.faces["end"])
+    hand.keys("1")
+    hand.until("document.activeElement?.name === 'distance'", "the gap")
+    hand.js(
+        """window.seen = []; new MutationObserver(() => {
+          const facts = document.querySelector('#line-facts'); const estimate = facts?.querySelector('.estimate');
+          if (facts?.querySelector('.fact')) seen.push(estimate ? estimate.textContent : 'settled');
+        }).observe(document.querySelector('#line'), {subtree: true, childList: true});"""
+    )
+    hand.put("#line [name=distance]", Keys.CONTROL, "a", Keys.NULL, "3")
+    hand.until("window.seen.at(-1) === 'settled'", "the exact figure")
+    assert "being checked" in hand.js("return window.seen")

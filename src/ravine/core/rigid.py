@@ -16,6 +16,12 @@ Floats = NDArray[np.float64]
 Vec = tuple[float, float, float]
 
 
+def vec_of(v: Floats) -> Vec:
+    """Of an array of three."""
+    x, y, z = v.tolist()
+    return x, y, z
+
+
 class Rigid(tuple[float, ...]):
     """Twelve numbers, row by row.  `a @ b` is a after b."""
 

@@ -10,6 +10,7 @@ from typing import Any
 from .calls import Calls
 from .edits.perform import Change, perform
 from .errors import EditError
+from .features.views import FeatureView, RepeatView, view_features, view_repeats
 from .model.geometry import GeometryStore
 from .model.measure import BodyMeasure, measure_body
 from .model.query import Edge, EdgeSet, Face, FaceSet, PartSet, Scope, Vertex, every, find_edges, find_faces, find_parts
@@ -117,6 +118,14 @@ class Model(Calls):
     def parts(self, name: str | None = None, **criteria: Any) -> PartSet:
         """Places in the tree that show a body; see query.find_parts for the criteria."""
         return find_parts(self.snapshot, self.geometry, name, **criteria)
+
+    def features(self, body: str) -> list[FeatureView]:
+        """What its faces mean: holes, slots, pockets, steps, grooves, bosses, ribs, rounds, chamfers, clusters."""
+        return view_features(self.scope(body))
+
+    def repeats(self, body: str) -> list[RepeatView]:
+        """Features that are alike, and how they are laid out."""
+        return view_repeats(self.scope(body))
 
     def study_named(self, name: str, values: Mapping[str, Any]) -> Any:
         return study_of(name, values, Work(self.snapshot, self.geometry, self._progress))

@@ -154,10 +154,10 @@ def _crosses(topology: SolidTopology, edge: int, face: int, beside: int, way: in
         return False
     if topology.meeting(edge) == "sharp":
         return bend(topology, edge) == way
-    return all(_rounding(topology, f) in (0, way) for f in (face, beside))
+    return all(rounding(topology, f) in (0, way) for f in (face, beside))
 
 
-def _rounding(topology: SolidTopology, face: int) -> int:
+def rounding(topology: SolidTopology, face: int) -> int:
     """The bend that a fillet stands for: 1 for a rounded rim, -1 for a rounded root, 0 for what is none."""
     item = fillet_of(topology, face)
     if item is None:

@@ -18,9 +18,10 @@ from ..local.surfaces import Floats
 from ..model.holes import SCREWS, Screw
 from ..model.references import Reference
 from ..model.snapshot import Body
+from ..rigid import vec_of
 from .booleans import combined
 from .facts import change_facts
-from .reshaping import triple, vector
+from .reshaping import vector
 from .work import Fact, Handle, Operation, Outcome, Work
 
 TIP = math.radians(118) / 2  # half the angle of a twist drill's point
@@ -55,7 +56,7 @@ class Drill(Operation):
         _, spot = self._spot(work)
         matrix = self.face[0].matrix
         start = spot.origin - self.across * spot.across - self.up * spot.up
-        across, up = (matrix.direction(triple(way)) for way in (spot.across, spot.up))
+        across, up = (matrix.direction(vec_of(way)) for way in (spot.across, spot.up))
         return Handle("across", matrix.point(start.tolist()), across, beside=(("up", up),))
 
     def from_start(self, work: Work, place: Sequence[float]) -> tuple[float, float]:

@@ -11,6 +11,7 @@ from ..errors import CannotDo, EditError
 from ..kernel import build
 from ..model.profiles import face_of
 from ..model.references import Reference
+from ..rigid import vec_of
 from ..sketch.entities import Curve, Plane, Sketch
 from ..sketch.lettering import width
 from ..sketch.plane_curves import text_outlines
@@ -18,7 +19,6 @@ from ..sketch.regions import covers, regions
 from .axes import face_middle
 from .new_material import put, united
 from .planes import plane_through
-from .reshaping import triple
 from .work import Operation, Outcome, Work
 
 
@@ -45,7 +45,7 @@ class Letter(Operation):
         long = width(self.words, self.font) * self.height
         start = middle + self.across * x + self.up * y - long / 2 * along - self.height / 2 * upright
         curve = Curve(3, "text", (1, 2), self.height, words=self.words, font=self.font)
-        page = Plane(triple(start), triple(along), triple(upright))
+        page = Plane(vec_of(start), vec_of(along), vec_of(upright))
         sketch = Sketch(0, "", page, {1: (0.0, 0.0), 2: (long, 0.0)}, {3: curve})
         rings = [np.concatenate([flat.line[1][:-1] for flat in row]) for row in text_outlines(sketch, curve)]
         filled = [a for a in regions(sketch) if _filled(rings, np.array(a.inside))]

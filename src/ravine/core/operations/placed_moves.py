@@ -7,18 +7,17 @@ import numpy as np
 from ..errors import EditError
 from ..local.surfaces import Floats
 from ..model.references import Reference
-from ..rigid import Rigid
+from ..rigid import Rigid, vec_of
 from .axes import Placing, picked_axis
-from .reshaping import triple
 from .work import Handle, Work
 
 
 def placing_handle(where: Placing, along: str, normal: Floats | None = None) -> Handle:
     """normal: where it is one of the directions to choose."""
-    ways = {word: triple(where.along(word)) for word in "xyz"}
+    ways = {word: vec_of(where.along(word)) for word in "xyz"}
     if normal is not None:
-        ways["normal"] = triple(normal)
-    return Handle("distance", triple(where.origin), ways[along], ways=ways, choice="along", turn="angle", set_on="axis")
+        ways["normal"] = vec_of(normal)
+    return Handle("distance", vec_of(where.origin), ways[along], ways=ways, choice="along", turn="angle", set_on="axis")
 
 
 def slide_until(

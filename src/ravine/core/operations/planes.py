@@ -11,9 +11,10 @@ from ..kernel.queries import curve_frame, place_on, vertex_point
 from ..local.surfaces import Floats
 from ..model.references import Reference
 from ..model.trimesh_body import TriangleMesh
+from ..rigid import vec_of
 from ..sketch.entities import Plane
 from .axes import face_middle, picked_axis
-from .reshaping import triple, vector
+from .reshaping import vector
 from .work import Work
 
 TAKES = (
@@ -79,7 +80,7 @@ def plane_along(work: Work, edge: Reference, share: float) -> Plane:
     at, along = place_on(work.geometry.solid(body.shape).index.get("edge", index), share)
     point = vector(matrix.point(at))
     plane = _upright(point, vector(matrix.direction(along)))
-    return Plane(triple(point), plane.x, plane.y)
+    return Plane(vec_of(point), plane.x, plane.y)
 
 
 def corner_place(work: Work, ident: Reference) -> Floats:
@@ -120,9 +121,9 @@ def _upright(point: Floats, normal: Floats) -> Plane:
     level = np.cross([0.0, 0.0, 1.0], z)
     x = level / np.linalg.norm(level) if np.linalg.norm(level) > 1e-9 else np.array([1.0, 0.0, 0.0])
     origin = float(point @ z) * z
-    return Plane(triple(origin), triple(x), triple(np.cross(z, x)))
+    return Plane(vec_of(origin), vec_of(x), vec_of(np.cross(z, x)))
 
 
 def _along(point: Floats, x: Floats, normal: Floats) -> Plane:
     x, z = x / np.linalg.norm(x), normal / np.linalg.norm(normal)
-    return Plane(triple(point), triple(x), triple(np.cross(z, x)))
+    return Plane(vec_of(point), vec_of(x), vec_of(np.cross(z, x)))

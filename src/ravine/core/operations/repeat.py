@@ -12,11 +12,12 @@ from ..errors import EditError
 from ..model.pattern import Layout, Pattern
 from ..model.references import Reference
 from ..model.snapshot import Body
+from ..rigid import vec_of
 from .axes import direction_of, face_middle, picked_axis
 from .facts import change_facts
 from .pattern_members import check_turn, lay
 from .planting import reach
-from .reshaping import faces_by_body, indices, place_of, triple
+from .reshaping import faces_by_body, indices, place_of
 from .work import Fact, Handle, Operation, Outcome, Work
 
 
@@ -34,10 +35,10 @@ class PatternRows(Operation):
     pitch: float | None = None
 
     def handle(self, work: Work) -> Handle | None:
-        middle = triple(face_middle(work, self.faces[0])[0])
+        middle = vec_of(face_middle(work, self.faces[0])[0])
         if self.axis:
-            return Handle("step", middle, triple(direction_of(work, self.along, self.axis)))
-        ways = {word: triple(direction_of(work, word, None, self.faces[0])) for word in ("x", "y", "z", "normal")}
+            return Handle("step", middle, vec_of(direction_of(work, self.along, self.axis)))
+        ways = {word: vec_of(direction_of(work, word, None, self.faces[0])) for word in ("x", "y", "z", "normal")}
         return Handle("step", middle, ways[self.along], ways=ways, choice="along")
 
     def do(self, work: Work) -> Outcome:

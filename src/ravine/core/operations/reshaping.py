@@ -86,8 +86,3 @@ def refusal(work: Work, body: Body, failure: Exception, field: str, nearest: str
 
 def vector(values: Sequence[float]) -> Floats:
     return np.array(values, float)
-
-
-def triple(v: Floats) -> tuple[float, float, float]:
-    x, y, z = v.tolist()
-    return x, y, z

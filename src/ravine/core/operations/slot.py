@@ -14,12 +14,12 @@ from ..local.surfaces import Floats
 from ..local.topology import SolidTopology
 from ..model.references import Reference
 from ..model.snapshot import Body, Snapshot
-from ..rigid import Rigid
+from ..rigid import Rigid, vec_of
 from .axes import direction_of, face_middle
 from .booleans import combined
 from .facts import change_facts
 from .planting import reach
-from .reshaping import faces_by_body, indices, into_body, place_of, refusal, triple
+from .reshaping import faces_by_body, indices, into_body, place_of, refusal
 from .work import Handle, Operation, Outcome, Work
 
 
@@ -34,7 +34,7 @@ class Slot(Operation):
 
     def handle(self, work: Work) -> Handle | None:
         direction = direction_of(work, self.along, self.axis, self.faces[0])
-        return Handle("distance", triple(face_middle(work, self.faces[0])[0]), triple(direction))
+        return Handle("distance", vec_of(face_middle(work, self.faces[0])[0]), vec_of(direction))
 
     def do(self, work: Work) -> Outcome:
         step = Rigid.slide(self.distance * direction_of(work, self.along, self.axis, self.faces[0]))

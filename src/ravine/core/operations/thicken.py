@@ -8,9 +8,9 @@ from ..errors import EditError
 from ..kernel.open_surfaces import thickened
 from ..kernel.shapes import Shape, parts_of, placed
 from ..model.references import Reference
+from ..rigid import vec_of
 from .axes import face_middle
 from .new_material import put
-from .reshaping import triple
 from .work import Handle, Operation, Outcome, Work
 
 
@@ -27,7 +27,7 @@ class Thicken(Operation):
         if self.faces[0][0] != "f":
             return None
         point, normal = face_middle(work, self.faces[0])
-        return Handle("thickness", triple(point), triple(normal))
+        return Handle("thickness", vec_of(point), vec_of(normal))
 
     def do(self, work: Work) -> Outcome:
         work.progress(0.2, "laying the parallels")

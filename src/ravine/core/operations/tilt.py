@@ -12,14 +12,14 @@ from ..local.failure import LocalFailure
 from ..local.surfaces import Floats
 from ..model.references import Reference
 from ..model.snapshot import Body, Snapshot
-from ..rigid import Rigid
+from ..rigid import Rigid, vec_of
 from .axes import Axis, picked_axis
 from .blend_suppression import reshaped_with_blends_suppressed
 from .face_selection import selected_faces
 from .facts import change_facts
 from .followers import Followed
 from .ladder import NothingWorked, first_that_works, largest_that_works, works
-from .reshaping import faces_by_body, into_body, place_of, refusal, reshape_step, triple, vector
+from .reshaping import faces_by_body, into_body, place_of, refusal, reshape_step, vector
 from .work import Handle, Operation, Outcome, Work
 
 
@@ -42,7 +42,7 @@ class Tilt(Operation):
         assert axis.direction is not None
         foot = axis.point + float((here - axis.point) @ axis.direction) * axis.direction
         sense = self._sense(axis, here, outward)
-        return Handle("angle", triple(foot), triple(sense * axis.direction), arm=triple(here - foot))
+        return Handle("angle", vec_of(foot), vec_of(sense * axis.direction), arm=vec_of(here - foot))
 
     def do(self, work: Work) -> Outcome:
         if abs(self.angle) < 1e-9:

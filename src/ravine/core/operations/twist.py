@@ -23,11 +23,11 @@ from ..model.derive import reshape_body
 from ..model.geometry import Solid
 from ..model.references import Reference
 from ..model.snapshot import Body, Snapshot
-from ..rigid import Rigid
+from ..rigid import Rigid, vec_of
 from .axes import picked_axis
 from .booleans import combined
 from .facts import change_facts
-from .reshaping import refusal, triple, vector
+from .reshaping import refusal, vector
 from .work import Handle, Operation, Outcome, Work
 
 MOST = math.radians(3600)
@@ -48,7 +48,7 @@ class Twist(Operation):
         point, normal = matrix.point(facts.centroid), matrix.direction(facts.normal)
         arm = np.cross(vector(normal), np.eye(3)[int(np.abs(vector(normal)).argmin())])
         size = math.sqrt(facts.area) / 2
-        return Handle("angle", point, normal, arm=triple(size * arm / np.linalg.norm(arm)))
+        return Handle("angle", point, normal, arm=vec_of(size * arm / np.linalg.norm(arm)))
 
     def do(self, work: Work) -> Outcome:
         if abs(self.angle) < 1e-9:

@@ -7,8 +7,9 @@ import numpy as np
 from ...errors import EditError
 from ...model.references import Reference
 from ...model.snapshot import Snapshot
-from ...operations import planes, reshaping
+from ...operations import planes
 from ...operations.work import Fact, Outcome, Work
+from ...rigid import vec_of
 from ...sketch.entities import Plane, Sketch
 from ..base import Edit, PickSummary
 from ..declared import field
@@ -75,7 +76,7 @@ class NewSketch(Edit):
         )
         if self.offset:
             shift = np.array(plane.origin) + self.offset * np.array(plane.normal)
-            plane = Plane(reshaping.triple(shift), plane.x, plane.y)
+            plane = Plane(vec_of(shift), plane.x, plane.y)
         return Outcome(_begun(work.snapshot, plane))
 
     def _series(self, work: Work) -> Outcome:
