@@ -255,6 +255,7 @@ SAMPLES: dict[str, Sample] = {
     "loft": Sample("drawn", _lofted),
     "sweep": Sample("empty", _swept),
     "imprint": _edit_of("drawn", areas=lambda m: [area(m)]),
+    "feature size": _edit_of("boss", faces=lambda m: [hole(m)], size="diameter", value="9"),
     "resize": _edit_of("boss", faces=lambda m: [hole(m)], size="9"),
     "dimension": _edit_of("drawn", on=lambda m: [curve(m, "circle")], kind="radius", size="6"),
     "move faces": _edit_of("boss", faces=lambda m: [hole(m)], along="x", distance="2"),

@@ -189,6 +189,32 @@ class Calls:
         way: Literal["joining", "apart", "cutting"] = ...,
     ) -> Change: ...
     @overload
+    def do(
+        self,
+        name: Literal["feature size"],
+        /,
+        *,
+        value: str | float,
+        size: Literal[
+            "diameter",
+            "depth",
+            "width",
+            "length",
+            "height",
+            "thickness",
+            "radius",
+            "counterbore_diameter",
+            "counterbore_depth",
+            "diameter_1",
+            "diameter_2",
+            "diameter_3",
+            "diameter_4",
+            "diameter_5",
+        ] = ...,
+        faces: Picks,
+        members: Literal["alone", "alike"] = ...,
+    ) -> Change: ...
+    @overload
     def do(self, name: Literal["fill"], /, *, edges: Picks) -> Change: ...
     @overload
     def do(

@@ -6,6 +6,16 @@ from dataclasses import dataclass, field
 
 from ..rigid import Vec
 
+
+@dataclass(frozen=True)
+class Drive:
+    """What moves when a size grows by 1 mm: offsets of faces along their outward normals (mm), and then slides of faces
+    (3,) in mm."""
+
+    offsets: dict[int, float] = field(default_factory=dict)
+    slides: dict[int, Vec] = field(default_factory=dict)
+
+
 KINDS = ("hole", "slot", "pocket", "step", "groove", "boss", "rib", "fillet", "chamfer", "cluster")
 
 
@@ -13,7 +23,8 @@ KINDS = ("hole", "slot", "pocket", "step", "groove", "boss", "rib", "fillet", "c
 class Feature:
     """kind: of KINDS; form: what it is among its kind, in words of the trade; faces: numbers in the solid; sizes: by
     name, mm and degrees; place and way: a point (mm) and a unit direction, of its axis or of where it opens or rises;
-    stands_on: faces it starts from; other: what it may be taken for as well."""
+    stands_on: faces it starts from; other: what it may be taken for as well;
+    drives: by the names of sizes that can be set."""
 
     kind: str
     form: str
@@ -23,7 +34,8 @@ class Feature:
     way: Vec
     stands_on: tuple[int, ...] = ()
     other: str = ""
-    notes: tuple[str, ...] = field(default=())
+    notes: tuple[str, ...] = ()
+    drives: dict[str, Drive] = field(default_factory=dict)
 
     def alike(self) -> tuple[str, str, tuple[tuple[str, float], ...]]:
         """What repeats of it share."""

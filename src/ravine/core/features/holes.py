@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
 
 from ..local.surfaces import Floats
 from ..rigid import vec_of
-from .feature import Feature
+from .feature import Drive, Feature
 from .links import Links
 from .screw_sizes import screw_note
 
@@ -214,7 +215,9 @@ def _told(
     sizes = {"diameter": 2 * inner.radii[0], "depth": top - inner.low}
     form = "through" if through else "blind"
     end = "" if through else ", conical end" if tip is not None else ", flat end"
+    drives = {"diameter": _wider(inner.faces)}
     if tip is not None:
+        drives["depth"] = Drive(slides={f: vec_of(-way) for f in tip.faces})
         sizes["tip_angle"] = 2 * math.degrees(math.atan2(tip.radii[1], tip.high - tip.low))
     if mouth.kind == "cone" and len(rows) == 2:
         form = f"countersunk, {form}"
@@ -226,12 +229,18 @@ def _told(
         form = f"counterbored, {form}"
         sizes["counterbore_diameter"] = 2 * bores[1].radii[0]
         sizes["counterbore_depth"] = bores[1].high - bores[1].low
+        drives["counterbore_diameter"] = _wider(bores[1].faces)
+        drives["counterbore_depth"] = _deeper(links, faces, origin, way, bores[1].low)
     elif len(bores) > 1:
         form = f"stepped, {form}"
         inner = min(bores, key=lambda s: s.radii[0])
+        drives["diameter"] = _wider(inner.faces)
         sizes["diameter"] = 2 * inner.radii[0]
         for k, stretch in enumerate(bores, 1):
             sizes[f"diameter_{k}"], sizes[f"depth_{k}"] = 2 * stretch.radii[0], stretch.high - stretch.low
+            drives[f"diameter_{k}"] = _wider(stretch.faces)
+    if not through and tip is None:
+        drives["depth"] = _deeper(links, faces, origin, way, inner.low)
     place = origin + top * way
     note = screw_note(sizes["diameter"])
     mouths = {link.beside for f in mouth.faces for link in links.of(f) if link.bend > 0 and link.beside not in faces}
@@ -244,7 +253,19 @@ def _told(
         vec_of(way),
         tuple(sorted(mouths)),
         notes=(note,) if note else (),
+        drives=drives,
     )
+
+
+def _wider(faces: Iterable[int]) -> Drive:
+    """The diameter of what is hollow: half of it on each side."""
+    return Drive(dict.fromkeys(faces, -0.5))
+
+
+def _deeper(links: Links, faces: Iterable[int], origin: Floats, way: Floats, level: float) -> Drive:
+    """The flat face at a height along the axis goes down."""
+    flat = (f for f in faces if links.topology.surface(f).kind == "plane")
+    return Drive({f: -1.0 for f in flat if abs(links.span((f,), origin, way)[0] - level) < SAME})
 
 
 def _groove(links: Links, ground: set[int], shoulders: list[int]) -> Feature | None:
@@ -260,6 +281,12 @@ def _groove(links: Links, ground: set[int], shoulders: list[int]) -> Feature | N
         return None
     depth = surface.radius - max(others) if inside else min(others) - surface.radius
     sizes = {"diameter": 2 * surface.radius, "width": high - low, "depth": depth}
+    lower = -1.0 if not inside else 1.0
+    drives = {
+        "diameter": Drive(dict.fromkeys(ground, 0.5 * -lower)),
+        "depth": Drive(dict.fromkeys(ground, -1.0)),
+        "width": Drive(dict.fromkeys(shoulders, -0.5)),
+    }
     form = "in a bore" if inside else "around a shaft"
     return Feature(
         "groove",
@@ -268,4 +295,5 @@ def _groove(links: Links, ground: set[int], shoulders: list[int]) -> Feature | N
         sizes,
         vec_of(axis.origin + (low + high) / 2 * axis.z),
         vec_of(axis.z),
+        drives=drives,
     )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -145,6 +145,11 @@ class Links:
             return False
         off = beside.axial.origin - axis.origin
         return beside.kind == "plane" or float(np.abs(off - (off @ axis.z) * axis.z).max()) < 1e-5
+
+    def square_to(self, faces: Iterable[int], way: Floats) -> list[int]:
+        """The flat ones that look along a direction, or against it."""
+        flat = (f for f in faces if self.topology.surface(f).kind == "plane")
+        return [f for f in flat if abs(float(self.normal(f) @ way)) > 1 - ONE_DIRECTION]
 
     def span(self, faces: set[int] | tuple[int, ...], origin: Floats, way: Floats) -> tuple[float, float]:
         """How far the borders of faces reach along a direction, mm."""

@@ -11,7 +11,7 @@ import numpy as np
 
 from ..local.surfaces import Floats
 from ..rigid import vec_of
-from .feature import Feature
+from .feature import Drive, Feature
 from .links import Links
 
 LEANING = np.sin(np.radians(16.0))  # a wall with draft is still a wall
@@ -253,8 +253,19 @@ def _slot(recess: _Recess) -> Feature | None:
     else:
         form = "open at both ends" if not ends else "open, round end" if round_ else "open, square end"
     other = "pocket" if recess.closed else ""
-    sizes = {"width": width, "length": length, **_depth_of(recess)}
-    return _feature(recess, "slot", form, sizes, other)
+    sizes = {"width": width, "length": length, "depth": recess.depth}
+    outwards = {
+        f: float(np.sign((links.topology.surface(f).axial.origin - links.border(a).mean(axis=0)) @ along))
+        for f in round_
+    }
+    slid = {f: 0.5 * side * along for f, side in outwards.items()}
+    drives = {"width": Drive(dict.fromkeys((a, b, *round_), -0.5), {f: vec_of(-v) for f, v in slid.items()})}
+    ending = links.square_to(rest, along)
+    if len(round_) + len(ending) == 2:
+        drives["length"] = Drive(dict.fromkeys(ending, -0.5), {f: vec_of(v) for f, v in slid.items()})
+    elif len(round_) + len(ending) == 1:
+        drives["length"] = Drive(dict.fromkeys(ending, -1.0), {f: vec_of(2 * v) for f, v in slid.items()})
+    return _feature(recess, "slot", form, sizes, drives, other)
 
 
 def _pocket(recess: _Recess) -> Feature:
@@ -263,25 +274,33 @@ def _pocket(recess: _Recess) -> Feature:
     across = recess.links.normal(longest) if longest is not None else links.topology.surface(min(recess.group)).axial.x
     across = across - (across @ recess.way) * recess.way
     across /= np.linalg.norm(across)
-    sides = sorted((recess.extent(across), recess.extent(np.cross(recess.way, across))))
-    sizes = {"length": sides[1], "width": sides[0], **_depth_of(recess)}
-    return _feature(recess, "pocket", "closed" if recess.closed else "open", sizes, "slot" if recess.facing else "")
+    ways = sorted((across, np.cross(recess.way, across)), key=recess.extent)
+    sizes = {"length": recess.extent(ways[1]), "width": recess.extent(ways[0]), "depth": recess.depth}
+    drives = {}
+    for name, way in zip(("width", "length"), ways, strict=True):
+        walls = links.square_to(recess.flat, way)
+        if walls:
+            drives[name] = Drive({f: -1.0 / len(walls) for f in walls})
+    form = "closed" if recess.closed else "open"
+    return _feature(recess, "pocket", form, sizes, drives, "slot" if recess.facing else "")
 
 
 def _step(recess: _Recess) -> Feature:
     wall = recess.walls[0]
     out = recess.links.normal(wall)
-    deep, wide = sorted((recess.extent(out), recess.depth))  # which of the two faces is the floor is a matter of view
-    sizes = {"width": wide, "length": recess.extent(np.cross(out, recess.way)), "depth": deep}
-    return _feature(recess, "step", "", sizes, "")
+    rows = [(recess.extent(out), [wall]), (recess.depth, sorted(recess.floors))]
+    deep, wide = sorted(rows)  # which of the two faces is the floor is a matter of view
+    sizes = {"width": wide[0], "length": recess.extent(np.cross(out, recess.way)), "depth": deep[0]}
+    drives = {n: Drive(dict.fromkeys(row[1], -1.0)) for n, row in (("width", wide), ("depth", deep))}
+    return _feature(recess, "step", "", sizes, drives, "")
 
 
-def _depth_of(recess: _Recess) -> dict[str, float]:
-    return {"depth": recess.depth}
-
-
-def _feature(recess: _Recess, kind: str, form: str, sizes: dict[str, float], other: str) -> Feature:
+def _feature(
+    recess: _Recess, kind: str, form: str, sizes: dict[str, float], drives: dict[str, Drive], other: str
+) -> Feature:
     links = recess.links
+    if recess.floors and kind != "step":
+        drives["depth"] = Drive(dict.fromkeys(recess.floors, -1.0))
     corners = {
         round(links.fillets[f].radius, 6) for f in recess.blends if not recess.floors & set(links.fillets[f].supports)
     }
@@ -307,4 +326,5 @@ def _feature(recess: _Recess, kind: str, form: str, sizes: dict[str, float], oth
         vec_of(recess.way),
         tuple(sorted(mouths)),
         other,
+        drives=drives,
     )

@@ -7,7 +7,7 @@ import numpy as np
 from ..local.features import feature_of
 from ..local.surfaces import Floats
 from ..rigid import vec_of
-from .feature import Feature
+from .feature import Drive, Feature
 from .links import Links
 
 THIN = 0.5  # of its height a rib is thick at most
@@ -35,47 +35,61 @@ def find_bosses(links: Links, taken: set[int]) -> list[Feature]:
 
 
 def _boss(links: Links, base: int, faces: set[int], way: Floats) -> Feature:
-    topology = links.topology
     points = np.concatenate([links.border(f) for f in sorted(faces)])
-    foot = float(links.border(base)[0] @ way)
-    height = float((points @ way).max()) - foot
-    walls = [f for f in faces if f not in links.fillets and f not in links.chamfers]
-    tops = [
-        f for f in walls if topology.surface(f).kind == "plane" and abs(float(topology.surface(f).axial.z @ way)) > BACK
-    ]
-    sides = [f for f in walls if f not in tops]
-    round_ = [f for f in sides if topology.surface(f).kind in ("cylinder", "cone") and topology.sign(f) > 0]
     middle = (points.min(axis=0) + points.max(axis=0)) / 2
-    standing = all(_stands(links, f, way) for f in sides)
-    kind, form, sizes = "cluster", "raised", {"height": height}
-    if len(tops) == 1 and sides and standing:
-        if (
-            len(round_) == len(sides)
-            and len({id(topology.surface(f)) for f in round_}) >= 1
-            and links.goes_round(set(round_))
-        ):
-            axis = topology.surface(round_[0]).axial
-            diameter = 2 * max(links.radii_of(f)[1] for f in round_)
-            middle = axis.origin + ((middle - axis.origin) @ axis.z) * axis.z
-            cylinder = topology.surface(round_[0]).kind == "cylinder"
-            kind, form = "boss", "round" if cylinder else "round, tapered"
-            sizes = {"diameter": diameter, "height": height}
-        else:
-            x, y = _sides_of(links, sides, np.concatenate([links.border(f) for f in sides]), way)
-            long, wide = max(x, y), min(x, y)
-            kind, form, sizes = "boss", "pad", {"length": long, "width": wide, "height": height}
-            if wide <= THIN * height and wide <= SLIM * long:
-                kind, form, sizes = "rib", "", {"thickness": wide, "height": height, "length": long}
-    return Feature(kind, form, tuple(sorted(faces)), sizes, vec_of(middle), vec_of(way), (base,))
+    walls = [f for f in faces if f not in links.fillets and f not in links.chamfers]
+    tops = links.square_to(walls, way)
+    sides = [f for f in walls if f not in tops]
+    height = float((points @ way).max() - links.border(base)[0] @ way)
+    found = None
+    if len(tops) == 1 and sides and all(_stands(links, f, way) for f in sides):
+        found = _round_boss(links, sides, middle) or _pad(links, sides, way, height)
+    if found is None:
+        return Feature(
+            "cluster", "raised", tuple(sorted(faces)), {"height": height}, vec_of(middle), vec_of(way), (base,)
+        )
+    kind, form, sizes, drives, place = found
+    drives["height"] = Drive(dict.fromkeys(tops, 1.0))
+    sizes["height"] = height
+    middle = middle if place is None else place
+    own = tuple(sorted(faces))
+    return Feature(kind, form, own, sizes, vec_of(middle), vec_of(way), (base,), drives=drives)
 
 
-def _sides_of(links: Links, sides: list[int], points: Floats, way: Floats) -> tuple[float, float]:
+_Read = tuple[str, str, dict[str, float], dict[str, Drive], Floats | None]
+
+
+def _round_boss(links: Links, sides: list[int], middle: Floats) -> _Read | None:
+    topology = links.topology
+    if any(topology.surface(f).kind not in ("cylinder", "cone") or topology.sign(f) < 0 for f in sides):
+        return None
+    if not links.goes_round(set(sides)):
+        return None
+    axis = topology.surface(sides[0]).axial
+    place = axis.origin + ((middle - axis.origin) @ axis.z) * axis.z
+    sizes = {"diameter": 2 * max(links.radii_of(f)[1] for f in sides)}
+    straight = all(topology.surface(f).kind == "cylinder" for f in sides)
+    drives = {"diameter": Drive(dict.fromkeys(sides, 0.5))} if straight else {}
+    return "boss", "round" if straight else "round, tapered", sizes, drives, place
+
+
+def _pad(links: Links, sides: list[int], way: Floats, height: float) -> _Read:
     flat = [f for f in sides if links.topology.surface(f).kind == "plane"]
     longest = max(flat, key=lambda f: float(np.linalg.norm(np.ptp(links.border(f), axis=0))), default=None)
-    across = links.topology.surface(longest).axial.z if longest is not None else np.eye(3)[int(np.abs(way).argmin())]
+    across = links.normal(longest) if longest is not None else np.eye(3)[int(np.abs(way).argmin())]
     across = across - (across @ way) * way
     across /= np.linalg.norm(across)
-    return float(np.ptp(points @ across)), float(np.ptp(points @ np.cross(way, across)))
+    points = np.concatenate([links.border(f) for f in sides])
+    narrow, wide = sorted((across, np.cross(way, across)), key=lambda w: float(np.ptp(points @ w)))
+    thick, long = float(np.ptp(points @ narrow)), float(np.ptp(points @ wide))
+    rib = thick <= THIN * height and thick <= SLIM * long
+    names = ("thickness", "length") if rib else ("width", "length")
+    drives = {}
+    for name, along in zip(names, (narrow, wide), strict=True):
+        ends = links.square_to(sides, along)
+        if ends:
+            drives[name] = Drive({f: 1.0 / len(ends) for f in ends})
+    return "rib" if rib else "boss", "" if rib else "pad", {names[1]: long, names[0]: thick}, drives, None
 
 
 def _stands(links: Links, face: int, way: Floats) -> bool:
@@ -125,15 +139,11 @@ def _rib(links: Links, top: int, a: int, b: int) -> Feature | None:
     sizes = {"thickness": thick, "height": height, "length": length}
     ends = {link.beside for link in links.of(top) if link.bend > 0} - {a, b}
     narrow = {f for f in ends if topology.surface(f).kind == "plane" and _only_rims(links, f, (a, b))}
-    return Feature(
-        "rib",
-        "",
-        tuple(sorted({a, b, top, *narrow})),
-        sizes,
-        vec_of(middle),
-        vec_of(up),
-        tuple(sorted(roots[0] | roots[1])),
-    )
+    drives = {"thickness": Drive({a: 0.5, b: 0.5}), "height": Drive({top: 1.0})}
+    if len(narrow) == 2:
+        drives["length"] = Drive(dict.fromkeys(narrow, 0.5))
+    own, stands_on = (tuple(sorted(row)) for row in ({a, b, top, *narrow}, roots[0] | roots[1]))
+    return Feature("rib", "", own, sizes, vec_of(middle), vec_of(up), stands_on, drives=drives)
 
 
 def _overlap(links: Links, a: int, b: int, way: Floats) -> float:

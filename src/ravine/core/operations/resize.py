@@ -104,28 +104,18 @@ class Resize(Operation):
                 steps[number] = Offset(topology.sign(face) * change)
         return steps
 
-    def _ways(
-        self, work: Work, snapshot: Snapshot, body: Body, steps: dict[int, Step]
-    ) -> list[Rung[tuple[Snapshot, Followed]]]:
+    def _ways(self, work: Work, snapshot: Snapshot, body: Body, steps: dict[int, Step]) -> list[Way]:
         """In place; else fillets that cannot be rolled are made afresh, other faces are pushed by cells."""
         distances = {number: step.distance for number, step in steps.items() if isinstance(step, Offset)}
         radii = {number: step.radius for number, step in steps.items() if isinstance(step, Radius)}
 
-        def in_place() -> tuple[Snapshot, Followed]:
-            after, result = reshape_step(work, snapshot, body, steps, chamfers=self.chamfers == "following")
-            return after, Followed.of(result)
-
-        def by_cells() -> tuple[Snapshot, Followed]:
-            after = _by_cells(work, snapshot, body, distances)
-            judge_push(work, body, after, distances)
-            return after, Followed()
-
         def afresh() -> tuple[Snapshot, Followed]:
             return fillets_afresh(work, snapshot, body, {body.faces.index(f): r for f, r in radii.items()}), Followed()
 
-        ways: list[Rung[tuple[Snapshot, Followed]]] = [("in place", in_place)]
+        chamfers = self.chamfers == "following"
+        ways = [in_place(work, snapshot, body, steps, chamfers=chamfers)]
         if len(distances) == len(steps):
-            ways.append(("cells", by_cells))
+            ways.append(by_cells(work, snapshot, body, distances))
         if len(radii) == len(steps):
             ways.append(("round made afresh", afresh))
         return ways
@@ -144,6 +134,30 @@ class Resize(Operation):
 
         found = largest_that_works(size - now, works)
         return None if found is None else editable_length(now + found, work.snapshot.units)
+
+
+Way = Rung[tuple[Snapshot, Followed]]
+
+
+def in_place(work: Work, snapshot: Snapshot, body: Body, steps: Mapping[int, Step], *, chamfers: bool = True) -> Way:
+    """Faces (ids) changed where they are."""
+
+    def way() -> tuple[Snapshot, Followed]:
+        after, result = reshape_step(work, snapshot, body, steps, chamfers=chamfers)
+        return after, Followed.of(result)
+
+    return "in place", way
+
+
+def by_cells(work: Work, snapshot: Snapshot, body: Body, distances: Mapping[int, float]) -> Way:
+    """Faces (ids) offset by their distances (mm) where the form of the body changes."""
+
+    def way() -> tuple[Snapshot, Followed]:
+        after = _by_cells(work, snapshot, body, distances)
+        judge_push(work, body, after, distances)
+        return after, Followed()
+
+    return "cells", way
 
 
 def _by_cells(work: Work, snapshot: Snapshot, body: Body, distances: Mapping[int, float]) -> Snapshot:
