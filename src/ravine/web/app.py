@@ -17,7 +17,7 @@ from ravine.service import connection
 from ravine.service.designs import Conflict, Designs, NotFound
 from ravine.service.people import signed_in
 
-from . import checkup, clearance, exchange, kept, library, look, section, sentence, words, workbench
+from . import checkup, clearance, exchange, features, kept, library, look, section, sentence, words, workbench
 from .container import pack
 from .gate import Gate
 from .long_queries import LongQueries
@@ -42,7 +42,7 @@ def create_app(engine: Engine, session_key: str, entrance: Path) -> Flask:
     app.extensions["designs"] = Designs(engine)
     words.register(app)
     gate = Gate(session_key, entrance)
-    for part in (library, workbench, sentence, exchange, look, section, kept, checkup, clearance):
+    for part in (library, workbench, sentence, exchange, look, section, kept, checkup, clearance, features):
         app.register_blueprint(part.pages)
 
     @app.context_processor

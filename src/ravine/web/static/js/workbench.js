@@ -8,6 +8,7 @@ import { Explode } from "./view/explode.js";
 import { Checkup } from "./tools/mend/checkup.js";
 import { all, byId } from "./dom.js";
 import { Clearance } from "./tools/prove/clearance.js";
+import { Features } from "./tools/shape/features.js";
 import * as files from "./panels/files.js";
 import { Finished } from "./view/finished.js";
 import { Dragging } from "./handles/dragging.js";
@@ -61,6 +62,7 @@ export class Workbench extends Looks {
     this.drawing = new Drawing(this);
     this.checkup = new Checkup(this);
     this.clearance = new Clearance(this);
+    this.features = new Features(this);
     this.maps = new Maps(this);
     this.marquee = new Marquee(this);
     this.growing = new Growing(this);
@@ -106,6 +108,7 @@ export class Workbench extends Looks {
     this.refreshActions();
     this.checkup.refresh();
     this.clearance.refresh();
+    this.features.refresh();
   }
 }
 
@@ -116,6 +119,7 @@ for (const row of all(".sketch-row.away")) bench.hidden.add(row.dataset.sketch);
 await bench.reload(true);
 bench.tellHidden();
 bench.jobsChanged();
+bench.features.refresh();
 tour.listen(bench);
 bench.root.dataset.ready = "true";
 if (bench.scene.bodies.some((b) => b.faces.length > 400)) bench.trying(() => post(bench.url("ahead")));

@@ -283,6 +283,7 @@ export class States extends Telling {
       await this.swap("GET", "panels", ".side-right", {}, "none").catch(() => {}); // htmx:sendError tells it
       this.checkup.refresh();
       this.clearance.refresh();
+      this.features.refresh();
       one(".journal .here")?.scrollIntoView({ block: "nearest" });
       for (const tell of this.told) tell();
     }

@@ -1,0 +1,116 @@
+// The features of a part at the stage Shape: pointing lights one up, a click picks it, a size is set where it stands.
+import { all, one, sure } from "../../dom.js";
+import { keep, Refused } from "../../api.js";
+import { findById } from "../../view/picking.js";
+
+export class Features {
+  /** @param {import("../../workbench.js").Workbench} bench */
+  constructor(bench) {
+    this.bench = bench;
+    this.part = ""; // whose features are asked for; the last one picked
+    /** @type {Set<string>} kinds that are unfolded */
+    this.open = new Set();
+    const { panel } = this;
+    panel.addEventListener("click", (/** @type {MouseEvent} */ event) => this.click(event));
+    panel.addEventListener("pointerover", (/** @type {Event} */ event) => this.point(/** @type {HTMLElement} */ (event.target)));
+    panel.addEventListener("pointerleave", () => this.bench.view.highlight("hover", []));
+    panel.addEventListener("focusin", (/** @type {Event} */ event) => this.point(/** @type {HTMLElement} */ (event.target)));
+    panel.addEventListener("keydown", (/** @type {KeyboardEvent} */ event) => this.key(event));
+    panel.addEventListener("focusout", (/** @type {Event} */ event) => this.restore(/** @type {HTMLElement} */ (event.target)));
+    panel.addEventListener("toggle", (/** @type {Event} */ event) => this.fold(/** @type {HTMLElement} */ (event.target)), true);
+    panel.addEventListener("htmx:afterSwap", () => this.unfold());
+  }
+
+  get panel() {
+    return one("#features");
+  }
+
+  /** Shown at its stage only, and read afresh with every state. */
+  refresh() {
+    const here = this.bench.stage === "Shape";
+    this.panel.hidden = !here;
+    if (!here) return;
+    if (!this.panel.children.length) this.panel.innerHTML = '<h2 class="side-title">Features</h2><p class="none">Reading the part …</p>';
+    this.bench.swap("GET", "features", "#features", this.part ? { part: this.part } : {});
+  }
+
+  /** Another part was picked. */
+  follow() {
+    const node = this.bench.picked.find((p) => p.node)?.node;
+    if (!node || node === this.part) return;
+    this.part = node;
+    this.refresh();
+  }
+
+  /** @param {string} ids */
+  things(ids) {
+    const part = one(".features", this.panel)?.dataset.part;
+    return ids.split(" ").map((id) => findById(this.bench.view, `${id}@${part}`)).filter(Boolean);
+  }
+
+  /** @param {HTMLElement} target */
+  point(target) {
+    const each = /** @type {HTMLElement|null} */ (target.closest("[data-one]"))?.dataset.one;
+    const ids = each ?? /** @type {HTMLElement|null} */ (target.closest(".feature"))?.dataset.faces;
+    this.bench.view.highlight("hover", ids ? this.things(ids) : []);
+  }
+
+  /** @param {MouseEvent} event */
+  click(event) {
+    const target = /** @type {HTMLElement} */ (event.target);
+    const each = /** @type {HTMLElement|null} */ (target.closest("[data-one]"))?.dataset.one;
+    const row = /** @type {HTMLElement|null} */ (target.closest(".feature"));
+    if (each) this.bench.pick(this.things(each), event.shiftKey);
+    else if (row && target.closest("[data-pick-feature]")) this.bench.pick(this.things(sure(row.dataset.faces)), event.shiftKey);
+  }
+
+  /** @param {KeyboardEvent} event */
+  key(event) {
+    const input = /** @type {HTMLInputElement} */ (event.target);
+    if (!input.dataset.size) return;
+    event.stopPropagation();
+    if (event.key === "Escape") {
+      this.restore(input);
+      input.blur();
+    } else if (event.key === "Enter" && input.value.trim() !== input.dataset.was) this.set(input);
+  }
+
+  /** A size that was typed and not set is not left standing.
+   * @param {HTMLElement} target */
+  restore(target) {
+    if (target instanceof HTMLInputElement && target.dataset.size && !this.setting) target.value = target.dataset.was ?? "";
+  }
+
+  /** @param {HTMLInputElement} input */
+  async set(input) {
+    const { bench } = this;
+    const faces = this.things(sure(/** @type {HTMLElement} */ (input.closest(".feature")).dataset.first)).map((t) => bench.placed(t));
+    this.setting = true;
+    input.disabled = true;
+    try {
+      bench.changing++;
+      const values = { faces, size: input.dataset.size, value: input.value };
+      await bench.accepted(await keep(bench.url("edits"), { edit: "feature size", values, base: bench.base }).finally(() => bench.changing--));
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error;
+      bench.say(error.message);
+      if (error.status === 409) await bench.reload();
+    } finally {
+      this.setting = false;
+      input.disabled = false;
+      this.restore(input);
+    }
+  }
+
+  /** @param {HTMLElement} details */
+  fold(details) {
+    const kind = details.dataset.kind;
+    if (!kind) return;
+    if (/** @type {HTMLDetailsElement} */ (details).open) this.open.add(kind);
+    else this.open.delete(kind);
+  }
+
+  unfold() {
+    for (const details of all(".feature-kind", this.panel)) details.open = this.open.has(details.dataset.kind);
+  }
+}
