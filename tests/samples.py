@@ -256,6 +256,7 @@ SAMPLES: dict[str, Sample] = {
     "sweep": Sample("empty", _swept),
     "imprint": _edit_of("drawn", areas=lambda m: [area(m)]),
     "feature size": _edit_of("boss", faces=lambda m: [hole(m)], size="diameter", value="9"),
+    "lift out": _edit_of("boss", faces=lambda m: [hole(m)]),
     "resize": _edit_of("boss", faces=lambda m: [hole(m)], size="9"),
     "dimension": _edit_of("drawn", on=lambda m: [curve(m, "circle")], kind="radius", size="6"),
     "move faces": _edit_of("boss", faces=lambda m: [hole(m)], along="x", distance="2"),

@@ -1,0 +1,130 @@
+"""Lift a feature out into a solid of its own: the matter of a boss, the plug of a pocket, the pin of a hole."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..errors import CannotDo, EditError
+from ..features.feature import Feature
+from ..features.recogniser import features_of
+from ..kernel.boolean import combine, single_solid
+from ..kernel.check import fault
+from ..kernel.shapes import Shape, parts_of
+from ..kernel.volumes import volume_properties
+from ..local.features import Lifted, lift_parts
+from ..model.references import Reference
+from ..model.snapshot import Body, Occurrence, Snapshot
+from ..tolerances import AGREES
+from .bodies import beside, new_body
+from .facts import change_facts
+from .feature_size import feature_at
+from .ladder import NothingWorked, first_that_works
+from .remove import take_away
+from .reshaping import refusal
+from .work import Fact, Operation, Outcome, Work
+
+WORDS = {"fillet": "Round", "hole": "Pin of a hole", "pocket": "Plug of a pocket", "slot": "Plug of a slot"}
+
+
+@dataclass(frozen=True, kw_only=True)
+class LiftOut(Operation):
+    """faces: any of the features; way: cut (the part closes behind it) or copy (the part stays as it is)."""
+
+    faces: tuple[Reference, ...]
+    way: str = "cut"
+
+    def do(self, work: Work) -> Outcome:
+        snapshot, changed = work.snapshot, set[int]()
+        for reference, faces, name in self._features(work):
+            body, _ = reference.owner
+            now = snapshot.body(body.id)
+            here = {now.faces.index(f) for f in faces if f in now.faces}
+            if len(here) < len(faces):
+                raise EditError("one of the picked features went with another; lift them one by one", [reference])
+            closed = take_away(work, snapshot, now, here)
+            shape = self._lifted(work, now, here, closed.body(now.id))
+            snapshot = closed if self.way == "cut" else snapshot
+            fresh, snapshot = new_body(work, snapshot, shape, _free(snapshot, f"{name} of {body.name}"), body)
+            snapshot = beside(snapshot, _place(snapshot, body, reference), fresh)
+            changed |= {fresh.id, *([body.id] if self.way == "cut" else [])}
+        names = ", ".join(snapshot.bodies[b].name for b in sorted(set(snapshot.bodies) - set(work.snapshot.bodies)))
+        return Outcome(snapshot, (*change_facts(work, snapshot, changed), Fact("made", "made", names)))
+
+    def _features(self, work: Work) -> list[tuple[Reference, list[int], str]]:
+        """Each once: a face of it, all its faces (ids), and what it is called."""
+        found: dict[tuple[int, ...], tuple[Reference, list[int], str]] = {}
+        for reference in self.faces:
+            body, index = reference.owner
+            topology = work.geometry.solid(body.shape).topology
+            rows = [f for f in features_of(topology) if f.kind not in ("fillet", "chamfer")]
+            number = feature_at(rows, index)
+            if number is None:
+                raise EditError(
+                    f"{reference} belongs to no feature that could be lifted out", [reference], field="faces"
+                )
+            item = rows[number]
+            ids = [body.faces[f] for f in sorted(_with_what_stands_on_it(rows, item))]
+            found.setdefault((body.id, *ids), (reference, ids, WORDS.get(item.kind, item.kind.capitalize())))
+        return list(found.values())
+
+    def _lifted(self, work: Work, body: Body, faces: set[int], closed: Body) -> Shape:
+        """What the part and the closed part do not have in common; built from the faces where these bound it alone."""
+        start, end = work.geometry.solid(body.shape), work.geometry.solid(closed.shape)
+        change = end.volume_mm3 - start.volume_mm3
+
+        def from_faces() -> Shape:
+            return _whole(lift_parts(start.topology, faces))
+
+        def by_difference() -> Shape:
+            tools = (end.shape, start.shape) if change > 0 else (start.shape, end.shape)
+            return single_solid(combine("subtract", tools[0], [tools[1]])[0])
+
+        ways = [("from its faces", lambda: _checked(from_faces(), change)),
+                ("by difference", lambda: _checked(by_difference(), change))]  # fmt: skip
+        try:
+            return first_that_works(work, "lift out", ways)
+        except NothingWorked as nothing:
+            raise refusal(work, body, nothing.first, "faces") from None
+
+
+def _with_what_stands_on_it(rows: Sequence[Feature], item: Feature) -> set[int]:
+    """Its faces, and those of features that stand on nothing else, such as a blind hole in the top of a boss."""
+    found = set(item.faces)
+    while True:
+        more = {f for row in rows if row.stands_on and set(row.stands_on) <= found for f in row.faces} - found
+        if not more:
+            return found
+        found |= more
+
+
+def _whole(parts: Sequence[Lifted]) -> Shape:
+    """A boss without the holes that run from it."""
+    shape: Shape = parts[0].shape
+    for part in parts[1:]:
+        shape = combine("unite" if part.matter is parts[0].matter else "subtract", shape, [part.shape])[0]
+    return single_solid(shape)
+
+
+def _checked(shape: Shape, change: float) -> Shape:
+    """One sound solid with the volume that the part gains or loses.  Raises CannotDo."""
+    pieces = len(parts_of(shape, "solid"))
+    if pieces != 1:
+        raise CannotDo(f"it would come out in {pieces} pieces")
+    found = fault(shape)
+    if found:
+        raise CannotDo(found)
+    volume = volume_properties(shape).amount
+    if abs(volume - abs(change)) > AGREES * max(volume, abs(change)):
+        raise CannotDo("what is lifted out does not fill what it leaves")
+    return shape
+
+
+def _place(snapshot: Snapshot, body: Body, reference: Reference) -> Occurrence:
+    shown = snapshot.occurrences(body.id)
+    return next((o for o in shown if o.node.id == reference.node), shown[0])
+
+
+def _free(snapshot: Snapshot, name: str) -> str:
+    taken = {b.name for b in snapshot.bodies.values()}
+    return name if name not in taken else next(n for k in range(2, 10**6) if (n := f"{name} {k}") not in taken)
