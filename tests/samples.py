@@ -35,6 +35,12 @@ def _boss(folder: Path) -> Model:
     return model_of(folder, boss_block(), "Boss")[0]
 
 
+def _dimensioned(folder: Path) -> Model:
+    model = _boss(folder)
+    model.do("add dimension", ends=[hole(model), side(model)], called="reach")
+    return model
+
+
 def _pair(folder: Path) -> Model:
     """A plate, a pin that stands in it, and a second pin apart."""
     model = model_of(folder, build.box(40, 30, 10), "Plate")[0]
@@ -114,7 +120,7 @@ def _leaning(folder: Path) -> Model:
 BASES: dict[str, Callable[[Path], Model]] = {
     "boss": _boss, "pair": _pair, "drawn": _drawn, "mesh": _mesh, "sheet": _sheet, "round": _round,
     "pattern": _pattern, "divided": _divided, "pictured": _pictured, "leaning": _leaning, "channel": _channel,
-    "damaged": _damaged, "empty": lambda _: Model(),
+    "damaged": _damaged, "dimensioned": _dimensioned, "empty": lambda _: Model(),
 }  # fmt: skip
 
 
@@ -255,6 +261,9 @@ SAMPLES: dict[str, Sample] = {
     "loft": Sample("drawn", _lofted),
     "sweep": Sample("empty", _swept),
     "imprint": _edit_of("drawn", areas=lambda m: [area(m)]),
+    "add dimension": _edit_of("boss", ends=lambda m: [hole(m), side(m)]),
+    "drive": _edit_of("dimensioned", dimension="reach", value="33"),
+    "drop dimension": _edit_of("dimensioned", dimension="reach"),
     "feature size": _edit_of("boss", faces=lambda m: [hole(m)], size="diameter", value="9"),
     "lift out": _edit_of("boss", faces=lambda m: [hole(m)]),
     "resize": _edit_of("boss", faces=lambda m: [hole(m)], size="9"),

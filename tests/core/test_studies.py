@@ -37,6 +37,7 @@ VALUES = {
     "clearance": lambda m: {"within": "1 mm"},
     "cut": lambda m: {"plane": PLANE},
     "describe": lambda m: {"picked": [picks(m)[0]]},
+    "dimensions": lambda m: {},
     "features": lambda m: {"part": m.nodes("Boss")[0]},
     "fits": lambda m: {"picked": list(picks(m))},
     "grow selection": lambda m: {"picked": [m.edges(m.bodies()[0], kind="line")[0].id], "way": "loop"},

@@ -17,6 +17,16 @@ class Calls:
     @overload
     def do(
         self,
+        name: Literal["add dimension"],
+        /,
+        *,
+        ends: Picks,
+        way: Literal["straight", "x", "y", "z"] = ...,
+        called: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
         name: Literal["chamfer"],
         /,
         *,
@@ -148,6 +158,20 @@ class Calls:
         start: Picks = ...,
         depth: str | float = ...,
     ) -> Change: ...
+    @overload
+    def do(
+        self,
+        name: Literal["drive"],
+        /,
+        *,
+        value: str | float,
+        dimension: str,
+        side: Literal["second", "first", "both"] = ...,
+        held: Sequence[str] | str = ...,
+        riders: Picks = ...,
+    ) -> Change: ...
+    @overload
+    def do(self, name: Literal["drop dimension"], /, *, dimension: str) -> Change: ...
     @overload
     def do(
         self,
@@ -841,6 +865,8 @@ class Calls:
     def study(self, name: Literal["cut"], /, *, plane: Sequence[float], hidden: Sequence[str] = ...) -> Any: ...
     @overload
     def study(self, name: Literal["describe"], /, *, picked: Sequence[str] = ..., stage: str = ...) -> Any: ...
+    @overload
+    def study(self, name: Literal["dimensions"], /) -> Any: ...
     @overload
     def study(self, name: Literal["features"], /, *, part: str) -> Any: ...
     @overload

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from .calls import Calls
+from .dimensions.views import DimensionView, view_dimensions
 from .edits.perform import Change, perform
 from .errors import EditError
 from .features.views import FeatureView, RepeatView, view_features, view_repeats
@@ -126,6 +127,10 @@ class Model(Calls):
     def repeats(self, body: str) -> list[RepeatView]:
         """Features that are alike, and how they are laid out."""
         return view_repeats(self.scope(body))
+
+    def dimensions(self) -> list[DimensionView]:
+        """Those that are kept on solids, with what they measure now."""
+        return view_dimensions(self.snapshot, self.geometry)
 
     def study_named(self, name: str, values: Mapping[str, Any]) -> Any:
         return study_of(name, values, Work(self.snapshot, self.geometry, self._progress))

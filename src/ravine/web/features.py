@@ -5,8 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from flask import Blueprint, render_template, request
+from flask import Blueprint, jsonify, render_template, request
+from flask.typing import ResponseReturnValue
 
+from ravine.core.model.records import DIMENSIONS
 from ravine.core.model.snapshot import Snapshot
 
 from .words import designs
@@ -80,6 +82,15 @@ def part_meant(snapshot: Snapshot, asked: str, hidden: frozenset[str]) -> str | 
         return asked
     left = [i for i in ids if i not in hidden]
     return left[0] if len(left) == 1 else None
+
+
+@pages.get("/m/<int:ident>/dimensions")
+def dimensions(ident: int) -> ResponseReturnValue:
+    """Those kept on solids, as the head has them."""
+    store = designs()
+    revision = store.head(store.get(ident))
+    known = store.snapshot(revision).kept(DIMENSIONS)
+    return jsonify(store.study(revision, "dimensions") if known else [])
 
 
 @pages.get("/m/<int:ident>/features")

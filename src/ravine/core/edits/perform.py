@@ -10,6 +10,7 @@ from typing import Any
 from ..errors import CannotDo, EditError
 from ..kernel.failures import SpoiledInput
 from ..model.mirroring import follow_mirrors
+from ..model.records import DIMENSIONS
 from ..model.snapshot import Snapshot, text_id
 from ..operations.acceptance import check_accepted
 from ..operations.ladder import FAILURES, reason_of
@@ -23,7 +24,8 @@ log = logging.getLogger("ravine.edits")
 
 @dataclass(frozen=True)
 class Change:
-    """What an edit did.  added, changed, removed: body ids; ended: ids of faces, edges and vertices that are no
+    """What an edit did.  added, changed, removed: body ids (of what was added those of
+    dimensions, too); ended: ids of faces, edges and vertices that are no
     more; sentence: as the journal tells it; files: what an export wrote, by name."""
 
     edit: str
@@ -52,7 +54,7 @@ def change_of(edit: Edit, sentence: str, before: Snapshot, outcome: Outcome) -> 
         sentence,
         before,
         after,
-        tuple(text_id("body", b) for b in after.bodies if b not in before.bodies),
+        (*(text_id("body", b) for b in after.bodies if b not in before.bodies), *_new_dimensions(before, after)),
         tuple(text_id("body", b) for b in changed),
         tuple(text_id("body", b) for b in before.bodies if b not in after.bodies),
         _ended(before, after),
@@ -61,6 +63,11 @@ def change_of(edit: Edit, sentence: str, before: Snapshot, outcome: Outcome) -> 
         dict(outcome.files),
         outcome.pieces,
     )
+
+
+def _new_dimensions(before: Snapshot, after: Snapshot) -> tuple[str, ...]:
+    known = before.kept(DIMENSIONS)
+    return tuple(text_id("dimension", n) for n in after.kept(DIMENSIONS) if n not in known)
 
 
 def _ended(before: Snapshot, after: Snapshot) -> tuple[str, ...]:

@@ -12,6 +12,7 @@ from typing import Any, Generic, TypeVar
 
 from ..errors import RavineError
 from ..sketch.entities import Sketch
+from .dimension import BodyDimension
 from .pattern import Pattern
 
 R = TypeVar("R")
@@ -44,8 +45,11 @@ PATTERNS: Trade[Pattern] = Trade(
     "patterns", Pattern.to_json, Pattern.from_json, lives=lambda pattern, bodies: pattern.body in bodies
 )
 SETS: Trade[tuple[str, ...]] = Trade("sets", list, tuple)
+DIMENSIONS: Trade[BodyDimension] = Trade(
+    "dimensions", BodyDimension.to_json, BodyDimension.from_json, lives=BodyDimension.lives
+)
 
-TRADES: dict[str, Trade[Any]] = {trade.name: trade for trade in (SKETCHES, PATTERNS, SETS)}
+TRADES: dict[str, Trade[Any]] = {trade.name: trade for trade in (SKETCHES, PATTERNS, SETS, DIMENSIONS)}
 Records = Mapping[str, Mapping[Any, Any]]
 
 

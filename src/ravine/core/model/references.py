@@ -12,6 +12,7 @@ from collections.abc import Iterable
 
 from ..errors import EditError, UnknownId
 from ..rigid import IDENTITY, Rigid
+from .records import DIMENSIONS
 from .snapshot import Body, Snapshot, split_id, text_id
 
 INSTANCE = re.compile(r"(.+)@n([0-9]{1,11})")
@@ -65,6 +66,9 @@ def resolve(snapshot: Snapshot, text: str) -> Reference:
         reference.body = None if of is None else snapshot.body(of)
         reference.matrix = next(matrix for node, matrix, _ in snapshot.walk() if node.id == number)
         return reference
+    elif kind == "dimension":
+        if number not in snapshot.kept(DIMENSIONS):
+            raise snapshot.gone("dimension", number)
     elif kind in ("sketch", "area"):
         snapshot.sketch(number)
     else:

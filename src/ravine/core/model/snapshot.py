@@ -24,7 +24,7 @@ from .stored_forms import FORMAT, upgraded
 
 PREFIXES = {
     "f": "face", "e": "edge", "v": "vertex", "b": "body", "n": "node",
-    "s": "sketch", "p": "point", "c": "curve", "r": "rule",
+    "s": "sketch", "p": "point", "c": "curve", "r": "rule", "d": "dimension",
 }  # fmt: skip
 AREA = re.compile(r"a([0-9]{1,11}):(-?[0-9.]{1,20}(?:e-?[0-9]{1,2})?):(-?[0-9.]{1,20}(?:e-?[0-9]{1,2})?)")
 FACET = re.compile(r"t([0-9]{1,11}):([0-9]{1,9})")
@@ -148,7 +148,8 @@ class Snapshot:
         return self.records.get(trade.name, {})
 
     def with_kept(self, trade: Trade[R], rows: Mapping[Any, R]) -> Snapshot:
-        return replace(self, records={**self.records, trade.name: rows})
+        others = {name: kept for name, kept in self.records.items() if name != trade.name}
+        return replace(self, records={**others, trade.name: rows} if rows else others)
 
     @property
     def patterns(self) -> Mapping[int, Pattern]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -55,6 +55,26 @@ class TextField(Field):
 
     def schema(self) -> dict:
         return {"type": "string", "maxLength": self.limit, "description": self.help}
+
+
+@dataclass(frozen=True)
+class NamesField(TextField):
+    """Names or ids, several; a script may give them as a list."""
+
+    def read(self, raw: Any, context: Context) -> Any:
+        rows = re.split(r"[,\s]+", raw.strip()) if isinstance(raw, str) else raw
+        if not isinstance(rows, Sequence) or not all(isinstance(r, str) and r for r in rows):
+            raise EditError(f"{self.label} takes names or ids, such as d12")
+        return tuple(dict.fromkeys(super(NamesField, self).read(r, context) for r in rows))
+
+    def show(self, value: Any, context: Context) -> str:
+        return ", ".join(value)
+
+    def edit_text(self, value: Any, context: Context) -> str:
+        return " ".join(value)
+
+    def schema(self) -> dict:
+        return {"type": ["array", "string"], "items": {"type": "string"}, "description": self.help}
 
 
 @dataclass(frozen=True)

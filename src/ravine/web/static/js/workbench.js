@@ -8,6 +8,7 @@ import { Explode } from "./view/explode.js";
 import { Checkup } from "./tools/mend/checkup.js";
 import { all, byId } from "./dom.js";
 import { Clearance } from "./tools/prove/clearance.js";
+import { Dimensions } from "./tools/shape/dimensions.js";
 import { Features } from "./tools/shape/features.js";
 import * as files from "./panels/files.js";
 import { Finished } from "./view/finished.js";
@@ -63,6 +64,7 @@ export class Workbench extends Looks {
     this.checkup = new Checkup(this);
     this.clearance = new Clearance(this);
     this.features = new Features(this);
+    this.dimensions = new Dimensions(this);
     this.maps = new Maps(this);
     this.marquee = new Marquee(this);
     this.growing = new Growing(this);

@@ -79,6 +79,7 @@ export class States extends Telling {
     this.root.dataset.revision = String(revision);
     this.section.refresh();
     this.pins.refresh();
+    this.dimensions.refresh();
   }
 
   /** @param {Scene} scene */

@@ -1,0 +1,30 @@
+"""A dimension that is kept on faces, edges or corners of plain solids."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+WAYS = {"straight": "straight", "x": "along X", "y": "along Y", "z": "along Z", "diameter": "as a diameter"}
+
+
+@dataclass(frozen=True)
+class BodyDimension:
+    """way: of WAYS; ends: one or two placed ids; bodies: those that they are part of."""
+
+    id: int
+    way: str
+    ends: tuple[str, ...]
+    bodies: tuple[int, ...]
+    name: str = ""
+
+    def to_json(self) -> dict[str, Any]:
+        return {"id": self.id, "way": self.way, "ends": self.ends, "bodies": self.bodies, "name": self.name}
+
+    @classmethod
+    def from_json(cls, data: Mapping[str, Any]) -> BodyDimension:
+        return cls(data["id"], data["way"], tuple(data["ends"]), tuple(data["bodies"]), data["name"])
+
+    def lives(self, bodies: Mapping[int, Any]) -> bool:
+        return all(b in bodies for b in self.bodies)

@@ -1,0 +1,71 @@
+"""Dimensions of plain solids: kept, forgotten, named."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..dimensions.reading import read_between, read_dimension
+from ..errors import EditError, UnknownId
+from ..model.dimension import BodyDimension
+from ..model.records import DIMENSIONS
+from ..model.references import Reference
+from ..model.snapshot import Snapshot, split_id, text_id
+from .work import Fact, Operation, Outcome, Work
+
+
+@dataclass(frozen=True, kw_only=True)
+class AddDimension(Operation):
+    """ends: one round face or edge, or two faces, edges or corners; way: of model.dimension.WAYS."""
+
+    ends: tuple[Reference, ...]
+    way: str = "straight"
+    called: str | None = None
+
+    def do(self, work: Work) -> Outcome:
+        if not 1 <= len(self.ends) <= 2:
+            raise EditError("a dimension is of one round thing, or between two", self.ends, field="ends")
+        way = "diameter" if len(self.ends) == 1 else self.way
+        reading = read_between(work.geometry, list(self.ends), way)
+        name = self.called or ""
+        if name and any(d.name == name for d in work.snapshot.kept(DIMENSIONS).values()):
+            raise EditError(f"there is a dimension called {name} already", field="called")
+        (number,), snapshot = work.snapshot.fresh(1)
+        bodies = tuple(dict.fromkeys(end.owner[0].id for end in self.ends))
+        item = BodyDimension(number, way, tuple(end.placed for end in self.ends), bodies, name)
+        snapshot = snapshot.with_kept(DIMENSIONS, {**snapshot.kept(DIMENSIONS), number: item})
+        return Outcome(snapshot, (Fact("dimension", title_of(item), reading.value, "length"),))
+
+
+@dataclass(frozen=True, kw_only=True)
+class DropDimension(Operation):
+    """Forgets one; the part stays as it is."""
+
+    dimension: str
+
+    def do(self, work: Work) -> Outcome:
+        gone = find_dimension(work.snapshot, self.dimension)
+        rows = {n: d for n, d in work.snapshot.kept(DIMENSIONS).items() if n != gone.id}
+        return Outcome(work.snapshot.with_kept(DIMENSIONS, rows))
+
+
+def find_dimension(snapshot: Snapshot, text: str) -> BodyDimension:
+    """By its id or name.  Raises UnknownId."""
+    rows = snapshot.kept(DIMENSIONS)
+    named: BodyDimension | None = next((d for d in rows.values() if d.name and d.name == text), None)
+    if named is not None:
+        return named
+    kind, number = split_id(text)
+    if kind != "dimension" or number not in rows:
+        known = ", ".join(d.name or text_id("dimension", n) for n, d in rows.items()) or "none yet"
+        raise UnknownId(f"there is no dimension {text[:40]}; there is {known}", [text])
+    found: BodyDimension = rows[number]
+    return found
+
+
+def title_of(item: BodyDimension) -> str:
+    return item.name or f"dimension {text_id('dimension', item.id)}"
+
+
+def reading_of(work: Work, text: str) -> float:
+    """mm."""
+    return read_dimension(work.snapshot, work.geometry, find_dimension(work.snapshot, text)).value

@@ -1,0 +1,112 @@
+// Dimensions kept on solids, drawn in the view: a click on the value drives one, while one is driven it holds another.
+import { getJson, keep, Refused } from "../../api.js";
+import { one } from "../../dom.js";
+import { Vector3 } from "three";
+import { make } from "../../handles/knob.js";
+import { dimension } from "../sketch/sizes.js";
+
+/** @typedef {{id: string, name: string, way: string, value: number|null, ends: [number[], number[]]|null, lost: string}} Kept */
+
+export class Dimensions {
+  /** @param {import("../../workbench.js").Workbench} bench */
+  constructor(bench) {
+    this.bench = bench;
+    /** @type {Kept[]} */
+    this.kept = [];
+    this.turn = 0;
+    this.layer = make("g", { class: "dimensions" }, one("#grips"));
+  }
+
+  /** As the saved state has them. */
+  async refresh() {
+    const turn = ++this.turn;
+    const kept = await this.bench.trying(() => getJson(this.bench.url("dimensions")));
+    if (turn !== this.turn || !kept) return;
+    this.kept = kept;
+    this.draw();
+  }
+
+  get driving() {
+    const { line } = this.bench;
+    return line.isOpen && line.opened.dataset.edit === "drive" ? line.opened : null;
+  }
+
+  /** With every frame. */
+  draw() {
+    this.layer.replaceChildren();
+    const { camera, box, canvas } = this.bench.view;
+    if (!this.kept.length || box.isEmpty()) return;
+    const middle = camera.project(box.getCenter(new Vector3()));
+    const driven = this.value("dimension");
+    const held = new Set(this.value("held").split(/[,\s]+/));
+    let below = 0;
+    for (const item of this.kept) {
+      const words = this.words(item);
+      const group = make("g", { class: `dimension${item.lost ? " lost" : ""}${held.has(item.id) || held.has(item.name) ? " held" : ""}${driven === item.id ? " driven" : ""}`, "data-dimension": item.id }, this.layer);
+      let at = { x: 24 + words.length * 3.3, y: canvas.clientHeight - 60 - 26 * below };
+      if (item.ends) {
+        const [a, b] = item.ends.map((p) => camera.project(new Vector3(...p)));
+        const drawn = dimension(a, b, "", middle);
+        const path = [...drawn.lines, ...drawn.ticks].map(([p, q]) => `M${p.x} ${p.y}L${q.x} ${q.y}`).join("");
+        make("path", { d: path }, group);
+        at = drawn.at;
+      } else below += 1;
+      this.tag(item, words, at, group);
+    }
+  }
+
+  /** @param {string} name of a gap of the line that drives one; empty where none is open */
+  value(name) {
+    return /** @type {HTMLInputElement|null} */ (this.driving?.elements.namedItem(name))?.value ?? "";
+  }
+
+  /** @param {Kept} item */
+  words(item) {
+    const mark = item.way === "diameter" ? "Ø " : "";
+    const value = item.value === null ? item.lost : `${mark}${Number(item.value.toFixed(4))}`;
+    return item.name ? `${item.name} ${value}` : value;
+  }
+
+  /** @param {Kept} item @param {string} words @param {{x: number, y: number}} at @param {SVGElement} group */
+  tag(item, words, at, group) {
+    const wide = 14 + words.length * 6.6;
+    const tag = make("g", { class: "dimension-tag", transform: `translate(${at.x} ${at.y})`, role: "button", tabindex: 0, "aria-label": `Drive ${item.name || "the dimension"} ${words}` }, group);
+    make("rect", { x: -wide / 2, y: -10, width: wide, height: 20, rx: 3 }, tag);
+    make("text", { x: 0, y: 4 }, tag).textContent = words;
+    tag.addEventListener("click", () => this.take(item));
+    tag.addEventListener("keydown", (event) => {
+      if (event.key === "Delete") this.drop(item);
+      if (event.key !== "Enter" && event.key !== " ") return;
+      event.preventDefault();
+      event.stopPropagation();
+      this.take(item);
+    });
+  }
+
+  /** @param {Kept} item */
+  take(item) {
+    const { bench } = this;
+    if (!this.driving) {
+      bench.line.open("drive", [], { dimension: item.name || item.id, ...(item.value === null ? {} : { value: String(Number(item.value.toFixed(6))) }) });
+      return;
+    }
+    if (this.value("dimension") === (item.name || item.id)) return;
+    const held = this.value("held").split(/[,\s]+/).filter(Boolean);
+    const name = item.name || item.id;
+    bench.line.write("held", (held.includes(name) ? held.filter((h) => h !== name) : [...held, name]).join(" "), false);
+    this.draw();
+  }
+
+  /** @param {Kept} item */
+  async drop(item) {
+    const { bench } = this;
+    try {
+      bench.changing++;
+      const values = { dimension: item.id };
+      await bench.accepted(await keep(bench.url("edits"), { edit: "drop dimension", values, base: bench.base }).finally(() => bench.changing--));
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error;
+      bench.say(error.message);
+    }
+  }
+}

@@ -1,0 +1,167 @@
+"""Dimensions on plain solids driven: the part is that built at the new size, and what is held stays."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from ravine.core import EditError, Model
+from ravine.core.kernel import build
+from ravine.core.kernel.volumes import volume_properties
+from tests.parts import model_of
+
+EXACT = 1e-9
+
+
+def plate(length=80.0, first=15.0, last=65.0, boss=40.0):
+    body = build.unite(build.box(length, 40, 10), build.cylinder(6, 9, (boss, 20, 9)))
+    tools = [build.cylinder(3, 12, (x, 20, -1)) for x in (first, last)]
+    return build.subtract(body, *tools, build.cylinder(2, 5, (length - 4, 20, 5), (1, 0, 0)))
+
+
+def ends(model, body):
+    side = {s: model.faces(body, kind="plane", normal=(s, 0, 0)).highest((s, 0, 0)).id for s in (-1, 1)}
+    holes = sorted(
+        (f for f in model.faces(body, kind="cylinder") if abs(f.radius - 3) < 1e-9), key=lambda f: f.axis[0][0]
+    )
+    return side[-1], side[1], holes[0].id, holes[1].id
+
+
+def dimension(model, *on, **more):
+    change = model.do("add dimension", ends=list(on), **more)
+    (found,) = [a for a in change.added if a.startswith("d")]
+    return found
+
+
+def value(model, ident):
+    return next(d.value for d in model.dimensions() if d.id == ident)
+
+
+@pytest.fixture
+def part(tmp_path):
+    model, body = model_of(tmp_path, plate())
+    low, high, one, two = ends(model, body)
+    return model, body, {
+        "length": dimension(model, low, high), "first": dimension(model, low, one), "last": dimension(model, two, high),
+        "pitch": dimension(model, one, two), "bore": dimension(model, one),
+    }  # fmt: skip
+
+
+def same(model, body, shape):
+    assert model.measure(body).volume == pytest.approx(volume_properties(shape).amount, rel=EXACT)
+    want = volume_properties(shape).centroid
+    assert model.measure(body).centroid == pytest.approx(want, abs=1e-6)
+
+
+def test_values_are_read(part):
+    model, _, d = part
+    assert [value(model, d[n]) for n in ("length", "first", "last", "pitch", "bore")] == pytest.approx(
+        [80, 15, 15, 50, 6]
+    )
+
+
+def test_a_side_moves_and_what_stands_on_it_rides(part):
+    model, body, d = part
+    model.do("drive", dimension=d["length"], value="90 mm")
+    same(model, body, plate(length=90))
+    model.undo()
+    model.do("drive", dimension=d["length"], value=90, held=[d["last"]])
+    same(model, body, plate(length=90, last=75))
+    assert [value(model, d[n]) for n in ("length", "first", "last", "pitch")] == pytest.approx(
+        [90, 15, 15, 60], abs=EXACT
+    )
+
+
+def test_features_move_whole_one_side_the_other_or_both(part):
+    model, body, d = part
+    model.do("drive", dimension=d["pitch"], value=44)
+    same(model, body, plate(last=59))
+    model.undo()
+    model.do("drive", dimension=d["pitch"], value=44, side="first")
+    same(model, body, plate(first=21))
+    model.undo()
+    model.do("drive", dimension=d["pitch"], value=44, side="both")
+    same(model, body, plate(first=18, last=62))
+    model.undo()
+    model.do("drive", dimension=d["bore"], value=8)
+    assert value(model, d["bore"]) == pytest.approx(8)
+
+
+def test_held_dimensions_that_stand_against_it_are_named(part):
+    model, _, d = part
+    before = model.snapshot
+    with pytest.raises(EditError, match=f"cannot change while dimension {d['first']}.*{d['pitch']}.*is held"):
+        model.do("drive", dimension=d["length"], value=90, held=[d["first"], d["pitch"], d["last"]], side="second")
+    with pytest.raises(EditError, match="is the one that is driven"):
+        model.do("drive", dimension=d["length"], value=90, held=[d["length"]])
+    with pytest.raises(EditError, match="there is no dimension d9999"):
+        model.do("drive", dimension="d9999", value=90)
+    assert model.snapshot is before
+
+
+def test_what_cannot_be_measured_is_told(tmp_path):
+    model, body = model_of(tmp_path, plate())
+    low, _, one, two = ends(model, body)
+    front = model.faces(body, kind="plane", normal=(0, 1, 0)).largest().id
+    with pytest.raises(EditError, match="is not square to the direction"):
+        model.do("add dimension", ends=[low, front])
+    with pytest.raises(EditError, match="does not run across"):
+        model.do("add dimension", ends=[one, two], way="z")
+    with pytest.raises(EditError, match="of one round face"):
+        model.do("add dimension", ends=[low])
+
+
+def test_one_that_lost_its_face_says_so_and_can_be_dropped(part):
+    model, body, d = part
+    _, _, one, _ = ends(model, body)
+    model.do("remove", faces=[one])
+    told = {v.id: v for v in model.dimensions()}
+    assert told[d["first"]].value is None
+    assert "an edit ended it" in told[d["first"]].lost
+    assert told[d["length"]].value == pytest.approx(80)
+    with pytest.raises(EditError, match="an edit ended it"):
+        model.do("drive", dimension=d["first"], value=20)
+    model.do("drop dimension", dimension=d["first"])
+    assert d["first"] not in {v.id for v in model.dimensions()}
+
+
+def test_names_stand_for_them_and_they_are_stored(part, tmp_path):
+    model, body, _ = part
+    low, high, *_ = ends(model, body)
+    dimension(model, low, high, called="long")
+    with pytest.raises(EditError, match="called long already"):
+        dimension(model, low, high, called="long")
+    again = Model(snapshot=type(model.snapshot).from_json(model.snapshot.to_json()), geometry=model.geometry)
+    again.do("drive", dimension="long", value=76)
+    assert value(again, next(v.id for v in again.dimensions() if v.name == "long")) == pytest.approx(76)
+
+
+@settings(max_examples=12, deadline=None)
+@given(st.floats(72, 120), st.floats(8, 26), st.booleans())
+def test_random_sizes_leave_the_part_built_so(tmp_path_factory, length, first, turned):
+    model, body = model_of(tmp_path_factory.mktemp("drive"), plate())
+    if turned:
+        model.do("move body", parts=model.nodes(), along="x", distance=7, angle="30°")
+    low, high, one, two = (model.face(i).id for i in _ends_by_number(model, body))
+    long, near, far = dimension(model, low, high), dimension(model, low, one), dimension(model, two, high)
+    model.do("drive", dimension=long, value=length, held=[far])
+    model.do("drive", dimension=near, value=first, held=[long])
+    want = plate(length=length, first=first, last=length - 15)
+    assert model.measure(body).volume == pytest.approx(volume_properties(want).amount, rel=EXACT)
+    assert [value(model, i) for i in (long, near, far)] == pytest.approx([length, first, 15], abs=1e-8)
+
+
+def _ends_by_number(model, body):
+    """In the part's own coordinates, wherever it stands."""
+    solid = model.geometry.solid(model.body(body).shape)
+    places = [solid.topology.middle(f) for f in range(solid.index.count("face"))]
+    flat = [k for k, (_, n) in enumerate(places) if abs(n[0]) > 1 - 1e-9 and solid.topology.surface(k).kind == "plane"]
+    low = min(flat, key=lambda k: places[k][0][0])
+    high = max(flat, key=lambda k: places[k][0][0])
+    bores = [k for k in range(len(places)) if solid.topology.surface(k).kind == "cylinder"
+             and math.isclose(solid.topology.surface(k).radius, 3)]  # fmt: skip
+    bores.sort(key=lambda k: solid.topology.surface(k).axial.origin[0])
+    return [f"f{model.body(body).faces[k]}" for k in (low, high, *bores)]
