@@ -344,20 +344,29 @@ def test_what_is_typed_while_the_line_opens_anew_stays(boss):
     hand.until("document.querySelector('.journal .here')?.innerText.includes('by 3.5 mm')", "the push")
 
 
-def test_the_line_covers_nothing_and_the_model_stays_as_it_was_framed(boss):
-    """The view makes room for the sentence; how near and from where the model is seen is the person's."""
+def test_what_is_edited_stays_in_sight_and_the_view_goes_back(boss):
+    """The view slides up as far as the line would lie over it; how near and from where it is seen is the person's."""
     hand = boss
+    hand.js("const c = bench.view.camera; c.pan(0, 260); c.apply()")
     eye = "const c = bench.view.camera; return [c.span, c.yaw, c.pitch, c.target.x, c.target.y, c.target.z]"
     before = hand.js(eye)
+    foot = "document.querySelector('#line').getBoundingClientRect().top - bench.view.canvas.getBoundingClientRect().top"
     pushing(hand, "3")
     hand.until("document.querySelector('.fact.plus')", "the preview")
-    top, bottom, low = hand.js(
-        """const box = (css) => document.querySelector(css).getBoundingClientRect();
-        return [box('#line').top, box('#line').bottom, box('#view canvas').bottom]"""
-    )
-    assert bottom > top >= low - 1
+    assert hand.spot_of(hand.faces["end"])[1] < hand.js(f"return {foot}")
+    assert hand.js(eye)[:3] == before[:3]
+    hand.keys(Keys.ESCAPE)
+    hand.until("document.querySelector('#line').hidden", "the line away")
     assert hand.js(eye) == before
-    assert 0 < hand.spot_of(hand.faces["end"])[1] < low
+    pushing(hand, "3")
+    hand.until("document.querySelector('.fact.plus')", "the preview")
+    hand.js("bench.view.camera.orbit(40, 0)")
+    turned = hand.js(eye)
+    hand.js("bench.view.camera.pan(5, 0)")
+    hand.keys(Keys.ESCAPE)
+    hand.until("document.querySelector('#line').hidden", "the line away")
+    assert hand.js(eye)[3:] != before[3:], "who looked elsewhere stays there"
+    assert hand.js(eye)[:3] == turned[:3]
 
 
 def test_a_figure_is_marked_as_a_first_one_until_it_is_settled(boss):

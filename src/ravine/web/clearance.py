@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from flask import Blueprint, Response, render_template, request
 
+from ravine.core import EditError
+
 from .asked import ids
 from .words import designs
 
@@ -34,4 +36,8 @@ def overlap(ident: int) -> Response:
 def fits(ident: int) -> str:
     store = designs()
     picked = ids("picked", request.args)
-    return render_template("fragments/fits.html", fit=store.study(store.head(store.get(ident)), "fits", picked=picked))
+    try:
+        fit = store.study(store.head(store.get(ident)), "fits", picked=picked)
+    except EditError:
+        return ""  # asked of any two round faces that are picked; two holes have none to tell
+    return render_template("fragments/fits.html", fit=fit)

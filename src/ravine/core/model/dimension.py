@@ -17,7 +17,7 @@ class BodyDimension:
     way: str
     ends: tuple[str, ...]
     bodies: tuple[int, ...]
-    name: str = ""
+    name: str
 
     def to_json(self) -> dict[str, Any]:
         return {"id": self.id, "way": self.way, "ends": self.ends, "bodies": self.bodies, "name": self.name}

@@ -9,7 +9,7 @@ from ..errors import EditError, UnknownId
 from ..model.dimension import BodyDimension
 from ..model.records import DIMENSIONS
 from ..model.references import Reference
-from ..model.snapshot import Snapshot, split_id, text_id
+from ..model.snapshot import Snapshot, split_id
 from .work import Fact, Operation, Outcome, Work
 
 
@@ -26,8 +26,9 @@ class AddDimension(Operation):
             raise EditError("a dimension is of one round thing, or between two", self.ends, field="ends")
         way = "diameter" if len(self.ends) == 1 else self.way
         reading = read_between(work.geometry, list(self.ends), way)
-        name = self.called or ""
-        if name and any(d.name == name for d in work.snapshot.kept(DIMENSIONS).values()):
+        used = {d.name for d in work.snapshot.kept(DIMENSIONS).values()}
+        name = self.called or next(n for k in range(1, 10**6) if (n := f"D{k}") not in used)
+        if name in used:
             raise EditError(f"there is a dimension called {name} already", field="called")
         (number,), snapshot = work.snapshot.fresh(1)
         bodies = tuple(dict.fromkeys(end.owner[0].id for end in self.ends))
@@ -51,19 +52,19 @@ class DropDimension(Operation):
 def find_dimension(snapshot: Snapshot, text: str) -> BodyDimension:
     """By its id or name.  Raises UnknownId."""
     rows = snapshot.kept(DIMENSIONS)
-    named: BodyDimension | None = next((d for d in rows.values() if d.name and d.name == text), None)
+    named: BodyDimension | None = next((d for d in rows.values() if d.name == text), None)
     if named is not None:
         return named
     kind, number = split_id(text)
     if kind != "dimension" or number not in rows:
-        known = ", ".join(d.name or text_id("dimension", n) for n, d in rows.items()) or "none yet"
+        known = ", ".join(d.name for d in rows.values()) or "none yet"
         raise UnknownId(f"there is no dimension {text[:40]}; there is {known}", [text])
     found: BodyDimension = rows[number]
     return found
 
 
 def title_of(item: BodyDimension) -> str:
-    return item.name or f"dimension {text_id('dimension', item.id)}"
+    return item.name
 
 
 def reading_of(work: Work, text: str) -> float:

@@ -49,7 +49,7 @@ export class Grips {
     this.stand(0);
     if (this.used.choice) this.openPlacing();
     this.followTyped(this.input(this.used.field).value);
-    this.clearOfLine();
+    this.line.room.make(this.used.origin);
     this.findWalls(turn);
   }
 
@@ -62,18 +62,6 @@ export class Grips {
     for (const [field, way] of handle.beside) origin.addScaledVector(new Vector3(...way), this.lengths[field]);
     this.grip.open({ ...handle, origin: origin.toArray() }, value);
     if (handle.beside.length) this.bench.lengths.open(handle.beside);
-  }
-
-  /** The view goes up where the line would lie over the handle or what is picked, as far as that stays in sight. */
-  clearOfLine() {
-    const { view } = this.bench;
-    const { camera, canvas } = view;
-    const room = canvas.clientHeight - this.line.element.offsetHeight - 40;
-    const box = view.extentOf(this.bench.picked);
-    const spots = [new Vector3(...this.used.origin), ...(box ? corners(box) : [])].map((p) => camera.project(p).y);
-    const over = Math.max(...spots) - room;
-    const above = Math.min(...spots) - 20;
-    if (over > 0 && over < canvas.clientHeight) camera.pan(0, -Math.max(Math.min(over, above), Math.min(over, spots[0] - room)));
   }
 
   /** Wires (and arcs, where it turns) of all directions, the one that the sentence names in use. */
@@ -235,10 +223,6 @@ export function degreesOf(text) {
   return match && Number(match[1].replace("−", "-"));
 }
 
-/** @param {import("three").Box3} box */
-function corners({ min, max }) {
-  return [0, 1, 2, 3, 4, 5, 6, 7].map((k) => new Vector3(k & 1 ? max.x : min.x, k & 2 ? max.y : min.y, k & 4 ? max.z : min.z));
-}
 
 /** @param {any} face */
 function faceNormal(face) {

@@ -1,4 +1,5 @@
 // The line: opens with the server's fragment, previews while gaps are filled (latest wins), accepts or leaves.
+import { Room } from "./room.js";
 import { carryOver, typed } from "./late.js";
 import * as folding from "./folding.js";
 import { all, byId, one, sure } from "../dom.js";
@@ -14,6 +15,7 @@ export class Line {
     this.bench = bench;
     this.grips = new Grips(this);
     this.element = byId("line");
+    this.room = new Room(bench, this.element);
     this.busy = false;
     this.again = false;
     this.turn = 0;
@@ -81,6 +83,7 @@ export class Line {
     delete this.element.dataset.walls;
     this.bench.opened(edit);
     this.grips.open(turn);
+    if (!this.grips.handle) this.room.make(null);
     if ("usesUp" in this.opened.dataset) this.bench.drawing.lean();
     folding.begin(this.opened);
     if (!carryOver(before, late, this.opened)) this.focusFirst(one("select.field:not(.fold)", this.opened));
@@ -433,6 +436,7 @@ export class Line {
 
   close() {
     clearTimeout(this.settling);
+    this.room.giveBack();
     this.again = false;
     this.element.hidden = true;
     this.element.replaceChildren();

@@ -5,6 +5,8 @@ import { Vector3 } from "three";
 import { make } from "../../handles/knob.js";
 import { dimension } from "../sketch/sizes.js";
 
+const GIVEN = /^D\d+$/; // names that nobody chose stand only in the sentence
+
 /** @typedef {{id: string, name: string, way: string, value: number|null, ends: [number[], number[]]|null, lost: string}} Kept */
 
 export class Dimensions {
@@ -38,11 +40,11 @@ export class Dimensions {
     if (!this.kept.length || box.isEmpty()) return;
     const middle = camera.project(box.getCenter(new Vector3()));
     const driven = this.value("dimension");
-    const held = new Set(this.value("held").split(/[,\s]+/));
+    const held = new Set(this.value("held").split(/[,\s]+/).filter(Boolean));
     let below = 0;
     for (const item of this.kept) {
       const words = this.words(item);
-      const group = make("g", { class: `dimension${item.lost ? " lost" : ""}${held.has(item.id) || held.has(item.name) ? " held" : ""}${driven === item.id ? " driven" : ""}`, "data-dimension": item.id }, this.layer);
+      const group = make("g", { class: `dimension${item.lost ? " lost" : ""}${held.has(item.name) ? " held" : ""}${driven === item.name ? " driven" : ""}`, "data-dimension": item.id }, this.layer);
       let at = { x: 24 + words.length * 3.3, y: canvas.clientHeight - 60 - 26 * below };
       if (item.ends) {
         const [a, b] = item.ends.map((p) => camera.project(new Vector3(...p)));
@@ -64,13 +66,13 @@ export class Dimensions {
   words(item) {
     const mark = item.way === "diameter" ? "Ø " : "";
     const value = item.value === null ? item.lost : `${mark}${Number(item.value.toFixed(4))}`;
-    return item.name ? `${item.name} ${value}` : value;
+    return GIVEN.test(item.name) ? value : `${item.name} ${value}`;
   }
 
   /** @param {Kept} item @param {string} words @param {{x: number, y: number}} at @param {SVGElement} group */
   tag(item, words, at, group) {
     const wide = 14 + words.length * 6.6;
-    const tag = make("g", { class: "dimension-tag", transform: `translate(${at.x} ${at.y})`, role: "button", tabindex: 0, "aria-label": `Drive ${item.name || "the dimension"} ${words}` }, group);
+    const tag = make("g", { class: "dimension-tag", transform: `translate(${at.x} ${at.y})`, role: "button", tabindex: 0, "aria-label": `Drive ${item.name} ${words}` }, group);
     make("rect", { x: -wide / 2, y: -10, width: wide, height: 20, rx: 3 }, tag);
     make("text", { x: 0, y: 4 }, tag).textContent = words;
     tag.addEventListener("click", () => this.take(item));
@@ -87,12 +89,12 @@ export class Dimensions {
   take(item) {
     const { bench } = this;
     if (!this.driving) {
-      bench.line.open("drive", [], { dimension: item.name || item.id, ...(item.value === null ? {} : { value: String(Number(item.value.toFixed(6))) }) });
+      bench.line.open("drive", [], { dimension: item.name, ...(item.value === null ? {} : { value: String(Number(item.value.toFixed(6))) }) });
       return;
     }
-    if (this.value("dimension") === (item.name || item.id)) return;
+    if (this.value("dimension") === item.name) return;
     const held = this.value("held").split(/[,\s]+/).filter(Boolean);
-    const name = item.name || item.id;
+    const { name } = item;
     bench.line.write("held", (held.includes(name) ? held.filter((h) => h !== name) : [...held, name]).join(" "), false);
     this.draw();
   }
