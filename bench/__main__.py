@@ -1,5 +1,5 @@
 """`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, alike, section, stack, trials,
-chains, faults, varied, view.
+chains, faults, varied, view, features, dimensions.
 
 All without a name.  One table a measurement.  --many: trials, chains and faults in their long form.
 """
@@ -27,6 +27,7 @@ from .alike import measure_alike
 from .chains import measure_chains
 from .combine import measure_combine
 from .faults import measure_faults
+from .features import measure_dimensions, measure_features
 from .local import measure_local
 from .mending import measure_mending
 from .meshes import measure_meshes
@@ -148,6 +149,10 @@ def main(names: list[str]) -> None:
             measure_varied()
         if not names or "view" in names:
             measure_view()
+        if not names or "features" in names:
+            measure_features()
+        if not names or "dimensions" in names:
+            measure_dimensions()
 
 
 if __name__ == "__main__":

@@ -22,6 +22,13 @@ def vec_of(v: Floats) -> Vec:
     return x, y, z
 
 
+def cross_rows(a: Floats, b: Floats) -> Floats:
+    """Cross products of rows (…, 3): as numpy's own, without what that spends on rows that are few."""
+    x, y, z = a[..., 0], a[..., 1], a[..., 2]
+    u, v, w = b[..., 0], b[..., 1], b[..., 2]
+    return np.stack([y * w - z * v, z * u - x * w, x * v - y * u], axis=-1)
+
+
 class Rigid(tuple[float, ...]):
     """Twelve numbers, row by row.  `a @ b` is a after b."""
 

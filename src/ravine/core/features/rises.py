@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..kernel.carriers import cross
 from ..local.features import feature_of
 from ..local.surfaces import Floats
 from ..rigid import vec_of
@@ -108,8 +109,10 @@ def find_ribs(links: Links, taken: set[int]) -> list[Feature]:
             continue
         rims = [link.beside for link in links.of(top) if link.bend > 0 and not any(link.inner)]
         sides = [f for f in dict.fromkeys(rims) if topology.surface(f).kind == "plane" and f not in seen | taken]
+        normals = np.array([links.normal(f) for f in sides]).reshape(-1, 3)
         for k, a in enumerate(sides):
-            for b in sides[k + 1 :]:
+            for at in np.flatnonzero(normals[k + 1 :] @ normals[k] < -BACK).tolist():
+                b = sides[k + 1 + at]
                 rib = _rib(links, top, a, b)
                 if rib is not None:
                     seen |= {a, b, top}
@@ -119,19 +122,20 @@ def find_ribs(links: Links, taken: set[int]) -> list[Feature]:
 
 def _rib(links: Links, top: int, a: int, b: int) -> Feature | None:
     topology = links.topology
-    out, other, up = (links.normal(f) for f in (a, b, top))
-    if float(out @ other) > -BACK or abs(float(out @ up)) > LEANING:
+    out, up = links.normal(a), links.normal(top)
+    if abs(float(out @ up)) > LEANING:
         return None
     thick = float((links.border(a)[0] - links.border(b)[0]) @ out)
     points = np.concatenate([links.border(a), links.border(b)])
-    height, length = float(np.ptp(points @ up)), float(np.ptp(points @ np.cross(out, up)))
+    way = cross(out, up)
+    height, length = float(np.ptp(points @ up)), float(np.ptp(points @ way))
     roots = [{link.beside for link in links.of(f) if link.bend < 0 and not link.inner[0]} for f in (a, b)]
-    along = float(np.ptp(links.border(top) @ np.cross(out, up)))
+    along = float(np.ptp(links.border(top) @ way))
     if thick < ON or thick > THIN * height or thick > THIN * length or not all(roots):
         return None
     if (
         along < length / 2
-        or _overlap(links, a, b, np.cross(out, up)) < length / 2
+        or _overlap(links, a, b, way) < length / 2
         or abs(float(np.ptp(links.border(top) @ out)) - thick) > thick
     ):
         return None  # what lies between two large sides is the part itself, not a rib

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..kernel.carriers import cross
 from .chamfers import chamfer_of
 from .features import is_feature
 from .fillets import chain, fillet_of
@@ -83,7 +84,7 @@ def bend(topology: SolidTopology, edge: int) -> int:
     points = topology.samples(edge, 9)
     here, along = points[4:5], points[5] - points[4]
     one, other = topology.outward(a, here)[0], topology.outward(b, here)[0]
-    inwards = np.cross(one, along) * (-1.0 if topology.is_against(edge, a) ^ topology.is_reversed(a) else 1.0)
+    inwards = cross(one, along) * (-1.0 if topology.is_against(edge, a) ^ topology.is_reversed(a) else 1.0)
     return -1 if float(other @ inwards) > 0 else 1
 
 

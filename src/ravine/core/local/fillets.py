@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..rigid import cross_rows
 from .canal import WIDEST
 from .surfaces import Floats, Surface
 from .topology import SolidTopology
@@ -136,7 +137,7 @@ def _section_radius(topology: SolidTopology, face: int, low: float, high: float)
 def _circumradius(a: Floats, b: Floats, c: Floats) -> Floats:
     """Of the circles (n,) through three places (n, 3) each."""
     sides = [np.linalg.norm(p - q, axis=1) for p, q in ((a, b), (b, c), (c, a))]
-    double = np.linalg.norm(np.cross(b - a, c - a), axis=1)
+    double = np.linalg.norm(cross_rows(b - a, c - a), axis=1)
     return np.asarray(sides[0] * sides[1] * sides[2] / np.maximum(2 * double, 1e-300))
 
 

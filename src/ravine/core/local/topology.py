@@ -4,7 +4,7 @@ that the cost of an edit follows from the faces it touches, not from the size of
 from __future__ import annotations
 
 from collections.abc import Mapping
-from functools import cached_property
+from functools import cache, cached_property
 
 import numpy as np
 
@@ -13,10 +13,16 @@ from ..kernel.carriers import CurveData
 from ..kernel.classify import boxes_of, edge_box, face_middle, parameter_box
 from ..kernel.queries import TANGENT, Vec, is_degenerate, vertex_point
 from ..kernel.shapes import Loop, ShapeIndex
+from ..rigid import cross_rows
 from .face_notes import FaceNotes
 from .surfaces import Floats, Surface
 
 ROOM = 0.3  # of a spline face's size, by which its surface is carried on
+
+
+@cache
+def _shares(count: int) -> Floats:
+    return np.linspace(0.0, 1.0, count)
 
 
 class SolidTopology:
@@ -145,7 +151,9 @@ class SolidTopology:
     def samples(self, edge: int, count: int = 3) -> Floats:
         """Points (count, 3) along an edge, both ends included."""
         curve, first, last = self.curve(edge)
-        return carriers.curve_points(curve, np.linspace(first, last, count))
+        spots = first + (last - first) * _shares(count)
+        spots[-1] = last
+        return carriers.curve_points(curve, spots)
 
     def edge_box(self, edge: int) -> Floats:
         """(6,): low and high corner."""
@@ -223,7 +231,7 @@ class SolidTopology:
             return "seam"
         points = self.samples(edge)
         a, b = (self.outward(f, points) for f in faces)
-        sine = np.linalg.norm(np.cross(a, b), axis=1)
+        sine = np.linalg.norm(cross_rows(a, b), axis=1)
         if sine.max() > TANGENT or np.einsum("ij,ij->i", a, b).min() < 0:
             return "sharp"
         here, there = self.surface(faces[0]), self.surface(faces[1])

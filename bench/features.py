@@ -1,0 +1,104 @@
+"""Features and dimensions: how fast they are read and driven, what of planted ones is found and lifted out."""
+
+from __future__ import annotations
+
+import statistics
+import tempfile
+import time
+from collections import Counter
+from collections.abc import Callable
+from pathlib import Path
+
+from tests.parts import model_of
+from tests.planted import match, planted_plate, planted_shaft
+
+from ravine.core import EditError, Model
+from ravine.core.edits.perform import perform
+from ravine.core.features.recogniser import features_of
+from ravine.core.kernel.shapes import ShapeIndex
+from ravine.core.local.topology import SolidTopology
+from ravine.core.operations.work import Mode, Work
+
+from .parts import plate_375
+
+DRIVES = 20
+
+
+def _seconds(what: Callable[[], object]) -> float:
+    began = time.perf_counter()
+    what()
+    return time.perf_counter() - began
+
+
+def measure_features(parts: int = 40) -> None:
+    """parts: planted ones of each family."""
+    with tempfile.TemporaryDirectory() as folder:
+        model, body = model_of(Path(folder), plate_375())
+        plate = model.geometry.solid(model.body(body).shape).shape
+        cold = statistics.median(_seconds(lambda: features_of(SolidTopology(ShapeIndex(plate)))) for _ in range(5))
+        model.features(body)
+        top = model.faces(body, kind="plane", normal=(0, 0, -1)).largest()
+        after = []
+        for k in range(5):
+            model.do("push", faces=[top.id], distance=0.1 + 0.01 * k)
+            after.append(_seconds(lambda: model.features(body)))
+        print(f"  read: {1000 * cold:.0f} ms cold on 375 faces, {1000 * statistics.median(after):.0f} ms after an edit")
+    for make in (planted_plate, planted_shaft):
+        planted = missed = extra = 0
+        for seed in range(parts):
+            shape, rows = make(seed)
+            lost, more = match(features_of(SolidTopology(ShapeIndex(shape))), rows)
+            planted, missed, extra = planted + len(rows), missed + len(lost), extra + len(more)
+        print(f"  {make.__name__}: {planted} planted, {missed} missed, {extra} more told than planted")
+    print(f"  lifted out: {dict(_lifted(parts // 4))}")
+
+
+def _lifted(parts: int) -> Counter[str]:
+    """exact: the volumes of part and lifted solid add up to 1e-9."""
+    counts: Counter[str] = Counter()
+    for make in (planted_plate, planted_shaft):
+        for seed in range(parts):
+            with tempfile.TemporaryDirectory() as folder:
+                model, body = model_of(Path(folder), make(seed)[0])
+                for feature in model.features(body):
+                    if feature.kind not in ("fillet", "chamfer"):
+                        counts[_lift(model, body, feature.faces[0])] += 1
+    return counts
+
+
+def _lift(model: Model, body: str, face: str) -> str:
+    before = model.measure(body).volume
+    try:
+        change = model.do("lift out", faces=[face])
+    except EditError:
+        return "refused"
+    made = next(b for b in change.added if b.startswith("b"))
+    own = model.measure(made).volume
+    exact = abs(abs(model.measure(body).volume - before) - own) < 1e-9 * before
+    model.undo()
+    return "exact" if exact else "not exact"
+
+
+def measure_dimensions() -> None:
+    """One driven with five held on the 375-face part, as previews."""
+    with tempfile.TemporaryDirectory() as folder:
+        model, body = model_of(Path(folder), plate_375())
+        ends = [model.faces(body, kind="plane", normal=(s, 0, 0)).highest((s, 0, 0)).id for s in (-1, 1)]
+        holes = [f for f in model.features(body) if f.kind == "hole" and "through" in f.form][:5]
+
+        def put(*on: str) -> str:
+            return next(a for a in model.do("add dimension", ends=list(on)).added if a.startswith("d"))
+
+        length = put(*ends)
+        bores = [next(f for f in h.faces if model.face(f).kind == "cylinder") for h in holes]
+        held = [put(bore, ends[1]) for bore in bores]
+        took = []
+        for k in range(DRIVES):
+            took.append(_drag(model, {"dimension": length, "value": 260 + 0.05 * (k + 1), "held": held}))
+        middle = statistics.median(took)
+        print(f"  one driven, five held, 375 faces: {1000 * middle:.0f} ms a preview, {1 / middle:.1f} a second")
+
+
+def _drag(model: Model, values: dict[str, object]) -> float:
+    work = Work(model.snapshot, model.geometry, mode=Mode.DRAG)
+    return _seconds(lambda: perform("drive", values, work))
