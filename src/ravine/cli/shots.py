@@ -109,11 +109,21 @@ def _tilt(eye: Photographer) -> None:
     eye.take("tilt")
 
 
-def _remove(eye: Photographer) -> None:
+def _features(eye: Photographer) -> None:
+    """Two distances between holes, one driven while the other is held, beside the list of features."""
     eye.open("Mast clamp")
-    eye.pick("m.normals[2] > 126 && Math.abs(m.points[2] - 13) < 0.001 && m.points[0] > 0 && m.points[1] < 0")
-    eye.line("remove", riders="coplanar")
-    eye.take("remove")
+    first = "document.querySelector('.feature').dataset.first.split(' ')"
+    eye.until("document.querySelector('.feature')")
+    holes = eye.js(f"return {first}")
+    for k in (1, 2):
+        _edit(eye, "add dimension", ends=[holes[0], holes[k]])
+    eye.until("document.querySelectorAll('.dimension-tag').length === 2")
+    eye.js("document.querySelector('[data-kind=Holes]').open = true; bench.pick([])")
+    eye.js("bench.line.open('drive', [], {dimension: 'D2', value: '92 mm', held: 'D1'})")
+    eye.until("page.edit === 'drive' && page.quiet")
+    time.sleep(1.0)
+    eye.until("!bench.line.busy")
+    eye.take("features")
 
 
 def _typing(eye: Photographer) -> None:
@@ -287,7 +297,7 @@ VIEWS: list[Callable[[Photographer], None]] = [
     _models,
     _push,
     _tilt,
-    _remove,
+    _features,
     _typing,
     _station,
     _mend,
