@@ -255,7 +255,8 @@ def hand(browser, stack, page):
     yield found
     complaints = found.complaints()
     browser.get("about:blank")  # a bench left open goes on asking for what is new
-    assert complaints == []
+    log = stack.folder.path / "web.log"
+    assert complaints == [], log.read_text(errors="replace")[-1500:]
 
 
 @pytest.fixture(scope="session")

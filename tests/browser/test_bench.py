@@ -206,7 +206,7 @@ def test_a_locked_part_offers_no_change_until_unlocked(boss):
     assert hand.js("return bench.view.marks.locked.children.length") == 1
     hand.pick(hand.faces["end"])
     offered = hand.js("return [...document.querySelectorAll('.action')].map((a) => a.dataset.edit)")
-    assert sorted(offered) == ["name set", "project", "sketch", "thicken"]  # what only refers to it
+    assert sorted(offered) == ["add dimension", "name set", "project", "sketch", "thicken"]  # what only refers to it
     assert "Locked" in hand.text("#actions")
     hand.keys("push 5", Keys.ENTER)
     hand.until("document.querySelector('#told')?.innerText.includes('is locked')", "the reason")

@@ -16,7 +16,7 @@ from .pool import Pool, Settings
 from .wire import BlobSource, Call, CancelCall, Done, EngineFailure, Failed, Needs, Progress, StatusCall
 
 RESTART_PATIENCE = 15.0  # seconds
-DEADLINES = {"edit": 60.0, "preview": 60.0, "drag": 15.0, "import": 900.0, "check-up": 300.0}
+DEADLINES = {"edit": 60.0, "preview": 60.0, "drag": 30.0, "import": 900.0, "check-up": 300.0}
 
 
 class Engine(Protocol):

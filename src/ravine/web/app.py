@@ -108,6 +108,8 @@ def _errors(app: Flask) -> None:
     def refused(error: RavineError):  # type: ignore[no-untyped-def]
         for kind, status in ((NotFound, 404), (Conflict, 409), (EngineFailure, 503)):
             if isinstance(error, kind):
+                if status == 503:
+                    app.logger.warning("%s: %s", request.path, error)
                 return answer(error, status)
         return answer(error, 422)
 
