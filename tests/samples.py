@@ -131,6 +131,11 @@ def top(model: Model) -> str:
     return model.faces(kind="plane", normal=(0, 0, 1)).highest().id
 
 
+def top_of_first(model: Model) -> str:
+    """Of the part that came in first."""
+    return model.faces(model.bodies()[0], kind="plane", normal=(0, 0, 1)).highest().id
+
+
 def side(model: Model) -> str:
     return model.faces(kind="plane", normal=(1, 0, 0)).highest((1, 0, 0)).id
 
@@ -265,6 +270,7 @@ SAMPLES: dict[str, Sample] = {
     "drive": _edit_of("dimensioned", dimension="reach", value="33"),
     "drop dimension": _edit_of("dimensioned", dimension="reach"),
     "feature size": _edit_of("boss", faces=lambda m: [hole(m)], size="diameter", value="9"),
+    "plant": _edit_of("pair", what=last_node, face=lambda m: [top_of_first(m)], across="12", up="10"),
     "lift out": _edit_of("boss", faces=lambda m: [hole(m)]),
     "resize": _edit_of("boss", faces=lambda m: [hole(m)], size="9"),
     "dimension": _edit_of("drawn", on=lambda m: [curve(m, "circle")], kind="radius", size="6"),

@@ -483,6 +483,20 @@ class Calls:
     ) -> Change: ...
     @overload
     def do(
+        self,
+        name: Literal["plant"],
+        /,
+        *,
+        what: Picks,
+        face: Picks,
+        way: Literal["as it was", "added", "subtracted"] = ...,
+        across: str | float = ...,
+        up: str | float = ...,
+        angle: str | float = ...,
+        after: Literal["kept", "used"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(
         self, name: Literal["project"], /, *, edges: Picks, sketch: Picks, role: Literal["outline", "helper"] = ...
     ) -> Change: ...
     @overload

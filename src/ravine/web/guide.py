@@ -54,7 +54,10 @@ WORDS = [
     ("wall", "a stroke across the wire where the value can go no farther"),
     ("hatching", "matter that would be added, or taken away, before it is accepted"),
     ("journal", "every accepted edit as a sentence; a click goes back to that state, and forward again"),
-    ("feature", "what faces make together, read from them: a hole, slot, pocket, boss, rib, round; its sizes can be set"),
+    (
+        "feature",
+        "what faces make together: a hole, slot, pocket, boss, rib, round; its sizes can be set",
+    ),
     ("repeat", "features that are alike, in a row, a grid, around an axis"),
     ("dimension", "a distance kept between two things of a solid; a click on it drives it, Delete forgets it"),
     ("held", "a dimension that keeps its value while another is driven; a click on it holds it"),

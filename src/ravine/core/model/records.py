@@ -13,6 +13,7 @@ from typing import Any, Generic, TypeVar
 from ..errors import RavineError
 from ..sketch.entities import Sketch
 from .dimension import BodyDimension
+from .foot import Foot
 from .pattern import Pattern
 
 R = TypeVar("R")
@@ -48,8 +49,9 @@ SETS: Trade[tuple[str, ...]] = Trade("sets", list, tuple)
 DIMENSIONS: Trade[BodyDimension] = Trade(
     "dimensions", BodyDimension.to_json, BodyDimension.from_json, lives=BodyDimension.lives
 )
+FEET: Trade[Foot] = Trade("feet", Foot.to_json, Foot.from_json, lives=Foot.lives)
 
-TRADES: dict[str, Trade[Any]] = {trade.name: trade for trade in (SKETCHES, PATTERNS, SETS, DIMENSIONS)}
+TRADES: dict[str, Trade[Any]] = {trade.name: trade for trade in (SKETCHES, PATTERNS, SETS, DIMENSIONS, FEET)}
 Records = Mapping[str, Mapping[Any, Any]]
 
 

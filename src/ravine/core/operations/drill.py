@@ -6,36 +6,23 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import numpy as np
-
 from ..errors import CannotDo, EditError
 from ..kernel import build
 from ..kernel.boolean import combine
-from ..kernel.queries import edge_facts, face_facts, vertex_point
+from ..kernel.queries import edge_facts, vertex_point
 from ..kernel.shapes import Shape
 from ..kernel.volumes import volume_properties
-from ..local.surfaces import Floats
 from ..model.holes import SCREWS, Screw
 from ..model.references import Reference
 from ..model.snapshot import Body
 from ..rigid import vec_of
 from .booleans import combined
+from .face_spot import Spot, spot_on, steps_to
 from .facts import change_facts
-from .reshaping import vector
 from .work import Fact, Handle, Operation, Outcome, Work
 
 TIP = math.radians(118) / 2  # half the angle of a twist drill's point
 OVER = 1.0  # mm by which tools stand out of the face
-
-
-@dataclass(frozen=True)
-class _Spot:
-    """In the body's own coordinates: the place on the face, into the matter, and two directions along the face."""
-
-    origin: Floats
-    inward: Floats
-    across: Floats
-    up: Floats
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -61,11 +48,8 @@ class Drill(Operation):
 
     def from_start(self, work: Work, place: Sequence[float]) -> tuple[float, float]:
         """Across and up to a place (mm in the model), whole steps of about a hundredth of the body."""
-        body, spot = self._spot(work)
-        way = vector(self.face[0].matrix.inverse.point(tuple(place))) - spot.origin
-        step = 10.0 ** math.floor(math.log10(work.geometry.solid(body.shape).rough_box.diagonal / 50))
-        across, up = (round(float(way @ along) / step) * step for along in (spot.across, spot.up))
-        return across, up
+        _, spot = self._spot(work)
+        return steps_to(work, self.face[0], spot, place)
 
     def do(self, work: Work) -> Outcome:
         body, spot = self._spot(work)
@@ -86,7 +70,7 @@ class Drill(Operation):
         return Outcome(after, facts)
 
     @staticmethod
-    def _clearance(spot: _Spot, diameter: float) -> Shape:
+    def _clearance(spot: Spot, diameter: float) -> Shape:
         """What has to be free above the face for a drill to come down."""
         start = spot.origin - OVER * spot.inward
         return build.cylinder(diameter / 2, OVER, start.tolist(), spot.inward.tolist())
@@ -100,7 +84,7 @@ class Drill(Operation):
             return screw.tap_drill
         return screw.clearance[("close", "medium", "free").index(self.fit)]
 
-    def _tools(self, work: Work, body: Body, spot: _Spot, screw: Screw, diameter: float) -> list[Shape]:
+    def _tools(self, work: Work, body: Body, spot: Spot, screw: Screw, diameter: float) -> list[Shape]:
         outside = spot.origin - OVER * spot.inward
         far = work.geometry.solid(body.shape).rough_box.diagonal + 2 * OVER
 
@@ -130,22 +114,9 @@ class Drill(Operation):
             tools.append(build.cone(wide, 0.0, wide / slope, outside.tolist(), spot.inward.tolist()))
         return tools
 
-    def _spot(self, work: Work) -> tuple[Body, _Spot]:
-        body, index = self.face[0].owner
-        facts = face_facts(work.geometry.solid(body.shape).index.get("face", index))
-        inside = self.face[0].matrix.inverse
-        normal = vector(facts.normal)
-        wish = vector(inside.direction((1.0, 0.0, 0.0)))
-        if abs(float(wish @ normal)) > 0.9:
-            wish = vector(inside.direction((0.0, 1.0, 0.0)))
-        across = wish - (wish @ normal) * normal
-        across = across / np.linalg.norm(across)
-        up = np.cross(normal, across)
-        start = vector(facts.centroid)
-        if self.start:
-            start = vector(inside.point(self._start(work)))
-            start = start - ((start - vector(facts.centroid)) @ normal) * normal
-        return body, _Spot(start + self.across * across + self.up * up, -normal, across, up)
+    def _spot(self, work: Work) -> tuple[Body, Spot]:
+        start = None if self.start is None else self._start(work)
+        return self.face[0].owner[0], spot_on(work, self.face[0], self.across, self.up, start)
 
     def _start(self, work: Work) -> Sequence[float]:
         """Model coordinates."""

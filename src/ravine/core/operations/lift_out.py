@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from ..errors import CannotDo, EditError
 from ..features.feature import Feature
 from ..features.recogniser import features_of
@@ -13,8 +15,11 @@ from ..kernel.check import fault
 from ..kernel.shapes import Shape, parts_of
 from ..kernel.volumes import volume_properties
 from ..local.features import Lifted, lift_parts
+from ..model.foot import Foot
+from ..model.records import FEET
 from ..model.references import Reference
 from ..model.snapshot import Body, Occurrence, Snapshot
+from ..rigid import vec_of
 from ..tolerances import AGREES
 from .bodies import beside, new_body
 from .facts import change_facts
@@ -36,7 +41,7 @@ class LiftOut(Operation):
 
     def do(self, work: Work) -> Outcome:
         snapshot, changed = work.snapshot, set[int]()
-        for reference, faces, name in self._features(work):
+        for reference, faces, item in self._features(work):
             body, _ = reference.owner
             now = snapshot.body(body.id)
             here = {now.faces.index(f) for f in faces if f in now.faces}
@@ -45,15 +50,19 @@ class LiftOut(Operation):
             closed = take_away(work, snapshot, now, here)
             shape = self._lifted(work, now, here, closed.body(now.id))
             snapshot = closed if self.way == "cut" else snapshot
+            name = WORDS.get(item.kind, item.kind.capitalize())
             fresh, snapshot = new_body(work, snapshot, shape, _free(snapshot, f"{name} of {body.name}"), body)
+            foot = _foot(work, fresh, item, closed_volume=work.geometry.solid(closed.body(now.id).shape).volume_mm3,
+                         volume=work.geometry.solid(now.shape).volume_mm3)  # fmt: skip
+            snapshot = snapshot.with_kept(FEET, {**snapshot.kept(FEET), fresh.id: foot})
             snapshot = beside(snapshot, _place(snapshot, body, reference), fresh)
             changed |= {fresh.id, *([body.id] if self.way == "cut" else [])}
         names = ", ".join(snapshot.bodies[b].name for b in sorted(set(snapshot.bodies) - set(work.snapshot.bodies)))
         return Outcome(snapshot, (*change_facts(work, snapshot, changed), Fact("made", "made", names)))
 
-    def _features(self, work: Work) -> list[tuple[Reference, list[int], str]]:
-        """Each once: a face of it, all its faces (ids), and what it is called."""
-        found: dict[tuple[int, ...], tuple[Reference, list[int], str]] = {}
+    def _features(self, work: Work) -> list[tuple[Reference, list[int], Feature]]:
+        """Each once: a face of it, all its faces (ids), and what it is."""
+        found: dict[tuple[int, ...], tuple[Reference, list[int], Feature]] = {}
         for reference in self.faces:
             body, index = reference.owner
             topology = work.geometry.solid(body.shape).topology
@@ -65,7 +74,7 @@ class LiftOut(Operation):
                 )
             item = rows[number]
             ids = [body.faces[f] for f in sorted(_with_what_stands_on_it(rows, item))]
-            found.setdefault((body.id, *ids), (reference, ids, WORDS.get(item.kind, item.kind.capitalize())))
+            found.setdefault((body.id, *ids), (reference, ids, item))
         return list(found.values())
 
     def _lifted(self, work: Work, body: Body, faces: set[int], closed: Body) -> Shape:
@@ -104,6 +113,18 @@ def _whole(parts: Sequence[Lifted]) -> Shape:
     for part in parts[1:]:
         shape = combine("unite" if part.matter is parts[0].matter else "subtract", shape, [part.shape])[0]
     return single_solid(shape)
+
+
+def _foot(work: Work, fresh: Body, item: Feature, *, closed_volume: float, volume: float) -> Foot:
+    """At the level of the face that it stood on: below what rises, above what was sunk."""
+    rises = closed_volume < volume
+    way, place = np.array(item.way), np.array(item.place)
+    topology = work.geometry.solid(fresh.shape).topology
+    edges = [e for e in range(topology.index.count("edge")) if topology.meeting(e) != "degenerate"]
+    corners = np.concatenate([topology.samples(e, 9) for e in edges])
+    heights = corners @ way
+    level = float(heights.min() if rises else heights.max())
+    return Foot(fresh.id, vec_of(place + (level - place @ way) * way), vec_of(way), rises)
 
 
 def _checked(shape: Shape, change: float) -> Shape:
