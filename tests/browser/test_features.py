@@ -4,7 +4,10 @@ import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
+from ravine.core.formats import step
 from ravine.core.kernel import build
+from ravine.core.kernel.exchange import WriteNode, WritePart
+from ravine.core.rigid import IDENTITY, Rigid
 from tests.parts import step_file
 
 
@@ -61,3 +64,32 @@ def test_a_size_that_cannot_be_is_told_and_put_back(plate):
     hand.put('[data-kind="Pockets"] [data-size="width"]', Keys.CONTROL, "a", Keys.NULL, "9", Keys.ESCAPE)
     assert sizes(hand)["width"] == "14"
     assert hand.revision() == before
+
+
+def test_a_boss_is_lifted_out_and_planted_on_another_part(hand, page, tmp_path):
+    bossed = build.unite(build.box(40, 30, 10), build.cylinder(6, 10, (15, 15, 9)))
+    parts = [WritePart("Bossed", bossed, None, {}), WritePart("Block", build.box(60, 50, 20), None, {})]
+    places = [WriteNode("Bossed", IDENTITY, 0, []), WriteNode("Block", Rigid.slide((60, 0, 0)), 1, [])]
+    path = tmp_path / "both.step"
+    path.write_bytes(step.write([WriteNode("Both", IDENTITY, None, places)], parts, "Both"))
+    ident, _ = page.model_with(path, "Both")
+    hand.open(ident)
+    face = """const [name, test] = arguments; const body = bench.scene.bodies.find((b) => b.name === name);
+        const [node, place] = [...bench.view.places].find(([, p]) => p.body.id === body.id);
+        const index = place.drawable.shape.faces.findIndex((m) => eval(test));
+        bench.pick([{kind: 'face', node, index, id: 'f' + body.faces[index]}]);"""
+    hand.js(face, "Bossed", "Math.abs(m.points[2] - 19) < 1e-6 && m.normals[2] > 126")
+    hand.until("page.ids.length === 1 && page.offered", "the pick")
+    hand.act("lift out")
+    hand.until("page.edit === 'lift out'", "the line")
+    hand.accept()
+    hand.until("bench.scene.bodies.some((b) => b.name === 'Boss of Bossed')", "the boss by itself")
+    hand.js(face, "Block", "Math.abs(m.points[2] - 20) < 1e-6 && m.normals[2] > 126")
+    hand.until("page.ids.length === 1 && page.offered", "the pick")
+    hand.act("plant")
+    hand.until("page.edit === 'plant'", "the line")
+    hand.until("document.querySelector('.knob')", "the bead")
+    hand.until("document.querySelector('.fact.plus')", "the preview")
+    hand.accept()
+    assert "Planted" in hand.text(".journal .here")
+    assert hand.js("return Math.round(page.box.max.z)") == 29

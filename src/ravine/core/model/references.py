@@ -34,7 +34,7 @@ class Reference(str):
     @property
     def owner(self) -> tuple[Body, int]:
         """The body and the place in its index.  Raises EditError for what is part of no body."""
-        if self.body is None:
+        if self.body is None or self.at < 0:
             raise EditError(f"{self} is a {self.kind}, not part of a body", [self])
         return self.body, self.at
 

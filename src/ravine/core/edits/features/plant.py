@@ -34,11 +34,11 @@ class Plant(Edit):
     folds = ("way", "angle", "after")
     keeps_open = ("what",)
 
-    what: tuple[Reference, ...] = field(
-        PickField("the part", "A solid, such as one that was lifted out.", element="node", maximum=1, changes=False)
-    )
     face: tuple[Reference, ...] = field(
         PickField("the face", "Flat, or a cylinder.", element="face", maximum=1, kinds=("plane", "cylinder"))
+    )
+    what: tuple[Reference, ...] = field(
+        PickField("the part", "A solid, such as one that was lifted out.", element="node", maximum=1, changes=False)
     )
     way: str = field(ChoiceField("the way", "Matter or void.", default="as it was", options=_WAYS))
     across: float = field(LengthField("the place across", "Along the face; along a cylinder's axis.", default=0.0))
