@@ -54,12 +54,14 @@ def test_put_on_driven_with_another_held_and_dropped(plate):
     hand.js(click.format(0))
     hand.until("page.edit === 'drive'", "the line")
     hand.until("document.querySelector('.knob')", "the bead")
-    hand.js(click.format(1))
+    hand.until("document.querySelectorAll('.dimension-tag').length === 1", "the driven one's value on the bead only")
+    hand.js(click.format(0))
     hand.until("document.querySelector('.dimension.held')", "the other one held")
     assert hand.js("return bench.line.words()") == "Drive D1 to 80 mm, holding D2"
     hand.put("#line [name=value]", Keys.CONTROL, "a", Keys.NULL, "95")
     hand.until("document.querySelector('.fact.plus')", "the preview")
     hand.accept()
+    hand.until("document.querySelectorAll('.dimension-tag text').length === 2", "the line away")
     hand.until("document.querySelectorAll('.dimension-tag text')[0]?.textContent === '95'", "the new value")
     assert tags(hand) == ["95", "15"]
     assert hand.js("return Math.round(page.box.max.x)") == 95

@@ -119,7 +119,7 @@ def _features(eye: Photographer) -> None:
         _edit(eye, "add dimension", ends=[holes[0], holes[k]])
     eye.until("document.querySelectorAll('.dimension-tag').length === 2")
     eye.js("document.querySelector('[data-kind=Holes]').open = true; bench.pick([])")
-    eye.js("bench.line.open('drive', [], {dimension: 'D2', value: '92 mm', held: 'D1'})")
+    eye.js("bench.line.open('drive', [], {dimension: 'D2', value: '97 mm', held: 'D1'})")
     eye.until("page.edit === 'drive' && page.quiet")
     time.sleep(1.0)
     eye.until("!bench.line.busy")

@@ -15,6 +15,7 @@ from ..registry import edit
 class Drive(Edit):
     name = "drive"
     title = "Drive a dimension"
+    also = ("change dimension", "set dimension")
     sentence = "Drive {dimension} to {value}, moving {side}, holding {held}, with {riders}"
     past = "Drove {dimension} to {value}"
     help = (

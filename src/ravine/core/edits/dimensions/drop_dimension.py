@@ -14,6 +14,7 @@ from ..registry import edit
 class DropDimension(Edit):
     name = "drop dimension"
     title = "Drop a dimension"
+    also = ("delete dimension", "forget dimension")
     sentence = "Drop {dimension}"
     past = "Dropped {dimension}"
     help = "Forgets a kept dimension; the part stays as it is."

@@ -53,7 +53,7 @@ export class Dimensions {
         make("path", { d: path }, group);
         at = drawn.at;
       } else below += 1;
-      this.tag(item, words, at, group);
+      if (driven !== item.name) this.tag(item, words, at, group); // the bead tells its value
     }
   }
 
@@ -86,10 +86,14 @@ export class Dimensions {
   }
 
   /** @param {Kept} item */
-  take(item) {
+  async take(item) {
     const { bench } = this;
     if (!this.driving) {
-      bench.line.open("drive", [], { dimension: item.name, ...(item.value === null ? {} : { value: String(Number(item.value.toFixed(6))) }) });
+      await bench.line.open("drive", [], { dimension: item.name, ...(item.value === null ? {} : { value: String(Number(item.value.toFixed(6))) }) });
+      const gap = /** @type {HTMLInputElement|null} */ (bench.line.element.querySelector("[name=value]"));
+      gap?.focus({ preventScroll: true });
+      gap?.select();
+      this.draw();
       return;
     }
     if (this.value("dimension") === item.name) return;
