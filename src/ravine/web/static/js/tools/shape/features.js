@@ -1,12 +1,13 @@
 // The features of a part at the stage Shape: pointing lights one up, a click picks it, a size is set where it stands.
 import { all, one, sure } from "../../dom.js";
-import { keep, Refused } from "../../api.js";
+import { getText, keep, Refused } from "../../api.js";
 import { findById } from "../../view/picking.js";
 
 export class Features {
   /** @param {import("../../workbench.js").Workbench} bench */
   constructor(bench) {
     this.bench = bench;
+    this.turn = 0;
     this.part = ""; // whose features are asked for; the last one picked
     /** @type {Set<string>} kinds that are unfolded */
     this.open = new Set();
@@ -18,7 +19,6 @@ export class Features {
     panel.addEventListener("keydown", (/** @type {KeyboardEvent} */ event) => this.key(event));
     panel.addEventListener("focusout", (/** @type {Event} */ event) => this.restore(/** @type {HTMLElement} */ (event.target)));
     panel.addEventListener("toggle", (/** @type {Event} */ event) => this.fold(/** @type {HTMLElement} */ (event.target)), true);
-    panel.addEventListener("htmx:afterSwap", () => this.unfold());
   }
 
   get panel() {
@@ -26,12 +26,16 @@ export class Features {
   }
 
   /** Shown at its stage only, and read afresh with every state. */
-  refresh() {
+  async refresh() {
     const here = this.bench.stage === "Shape";
     this.panel.hidden = !here;
     if (!here) return;
     if (!this.panel.children.length) this.panel.innerHTML = '<h2 class="side-title">Features</h2><p class="none">Reading the part …</p>';
-    this.bench.swap("GET", "features", "#features", this.part ? { part: this.part } : {});
+    const turn = ++this.turn;
+    const html = await this.bench.trying(() => getText(this.bench.url("features"), this.part ? { part: this.part } : {}));
+    if (turn !== this.turn || html === null) return;
+    this.panel.innerHTML = html;
+    this.unfold();
   }
 
   /** Another part was picked. */
