@@ -54,6 +54,8 @@ def test_put_on_driven_with_another_held_and_dropped(plate):
     hand.js(click.format(0))
     hand.until("page.edit === 'drive'", "the line")
     hand.until("document.querySelector('.knob')", "the bead")
+    hand.quiet()
+    assert not hand.js("return document.querySelector('#line .refusal')"), "no error before anything was entered"
     hand.until("document.querySelectorAll('.dimension-tag').length === 1", "the driven one's value on the bead only")
     hand.js(click.format(0))
     hand.until("document.querySelector('.dimension.held')", "the other one held")

@@ -97,6 +97,8 @@ def test_held_dimensions_that_stand_against_it_are_named(part):
         model.do("drive", dimension=d["length"], value=90, held=[d["first"], d["pitch"], d["last"]], side="second")
     with pytest.raises(EditError, match="is the one that is driven"):
         model.do("drive", dimension=d["length"], value=90, held=[d["length"]])
+    with pytest.raises(EditError, match="has this value already"):
+        model.do("drive", dimension=d["length"], value=80)
     with pytest.raises(EditError, match="there is no dimension d9999"):
         model.do("drive", dimension="d9999", value=90)
     assert model.snapshot is before

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..dimensions.reading import read_between, read_dimension
+from ..dimensions.reading import read_between
 from ..errors import EditError, UnknownId
 from ..model.dimension import BodyDimension
 from ..model.records import DIMENSIONS
@@ -65,8 +65,3 @@ def find_dimension(snapshot: Snapshot, text: str) -> BodyDimension:
 
 def title_of(item: BodyDimension) -> str:
     return item.name
-
-
-def reading_of(work: Work, text: str) -> float:
-    """mm."""
-    return read_dimension(work.snapshot, work.geometry, find_dimension(work.snapshot, text)).value

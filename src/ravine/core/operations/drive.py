@@ -25,7 +25,7 @@ from .followers import Followed
 from .ladder import NothingWorked, first_that_works
 from .move_faces import moved_feature
 from .reshaping import into_body, refusal, reshape_step
-from .work import Fact, Handle, Operation, Outcome, Work
+from .work import Fact, Handle, Mode, Operation, Outcome, Work
 
 SHARES = {"second": 0.0, "first": 1.0, "both": 0.5}
 STILL = 1e-9  # mm
@@ -53,6 +53,8 @@ class Drive(Operation):
         reading = read_dimension(work.snapshot, work.geometry, item)
         change = self.value - reading.value
         if abs(change) < STILL:
+            if work.mode is not Mode.COMMIT:
+                return Outcome(work.snapshot)  # as the line opens: nothing is wrong with it yet
             raise EditError(f"{title_of(item)} has this value already", field="value")
         if item.way == "diameter":
             return self._round(work, reading)
