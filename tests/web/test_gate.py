@@ -43,7 +43,7 @@ def test_a_guessed_cookie_is_none(stack, guess):
 def test_the_printed_address_lets_one_window_in(stack):
     address = stack.entering().removeprefix(stack.address)
     token = address.partition("=")[2]
-    assert ask(stack, "GET", f"/?enter={token[:-1]}x")[0] == 403
+    assert ask(stack, "GET", f"/?enter={token[:-1]}.")[0] == 403
     assert stack.entrance.exists(), "a wrong guess uses nothing up"
     assert stack.entrance.stat().st_mode & 0o077 == 0
     status, headers, _ = ask(stack, "GET", f"{address}&first=yes")
