@@ -1,6 +1,7 @@
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from ravine.core.edits import value_bounds as limits
 from ravine.core.formats import step
@@ -8,6 +9,11 @@ from ravine.core.kernel import build
 from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.operations import ladder
 from ravine.core.rigid import IDENTITY, Rigid
+
+# the same examples in every run; others are tried with `--hypothesis-profile=other`
+settings.register_profile("same", derandomize=True)
+settings.register_profile("other")
+settings.load_profile("same")
 
 pytest_plugins = ["tests.database", "tests.running"]
 

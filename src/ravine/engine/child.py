@@ -1,4 +1,4 @@
-"""The loop of one worker process."""
+"""The loop of one worker process.  It is forked with everything loaded (preloaded.py)."""
 
 from __future__ import annotations
 
@@ -45,8 +45,8 @@ def _without_network() -> None:
             file.write(text)
 
 
-def _warm(tasks: Any) -> None:
-    """Load what the first real call would otherwise wait for."""
+def _warm() -> None:
+    """What the first real call would otherwise wait for."""
     from ravine.core.kernel.boolean import combine
     from ravine.core.kernel.build import box
     from ravine.core.kernel.tessellate import fast_reading_works
@@ -63,7 +63,7 @@ def main(connection: Connection, memory_bytes: int, extra: str | None) -> None:
 
     if extra:
         importlib.import_module(extra)
-    _warm(tasks)
+    _warm()
     workshop = tasks.Workshop()
     connection.send(("ready", os.getpid()))
     while True:

@@ -11,7 +11,6 @@ from __future__ import annotations
 import multiprocessing
 import threading
 import time
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 
 from ravine.core import Cancelled
@@ -63,9 +62,10 @@ class Pool:
 
     def __init__(self, settings: Settings | None = None) -> None:
         self.settings = settings or Settings()
-        self._context = multiprocessing.get_context("spawn")
-        # workers die with the thread that started them, so one that lasts does
-        self._nursery = ThreadPoolExecutor(1, thread_name_prefix="nursery")
+        # workers are forked from one process of a single thread that has loaded the geometry library, so that a fresh
+        # one is there at once and shares its pages
+        self._context = multiprocessing.get_context("forkserver")
+        self._context.set_forkserver_preload(["ravine.engine.preloaded"])
         self._lanes = {
             "hand": _Lane(self.settings.hands),
             "job": _Lane(self.settings.jobs),
@@ -80,7 +80,7 @@ class Pool:
     # --- workers -----------------------------------------------------------------------------------------------
 
     def _spawn(self) -> Worker:
-        return self._nursery.submit(Worker, self._context, self.settings.memory_bytes, self.settings.extra).result()
+        return Worker(self._context, self.settings.memory_bytes, self.settings.extra)
 
     def _take_spare(self) -> Worker:
         """Call with the condition held, as all below."""
@@ -221,7 +221,6 @@ class Pool:
             everyone = [self._spare, *(w for lane in self._lanes.values() for w in lane.workers)]
         for one in everyone:
             one.kill()
-        self._nursery.shutdown(wait=False)
 
 
 def _rss(pid: int | None) -> int:

@@ -6,7 +6,7 @@ import threading
 import time
 from collections import OrderedDict
 from collections.abc import Callable
-from multiprocessing.context import SpawnContext
+from multiprocessing.context import ForkServerContext
 from multiprocessing.process import BaseProcess
 
 from ravine.core import Cancelled, RavineError
@@ -27,7 +27,7 @@ class Worker:
     """busy: whether it is taken, which the pool decides; taken: how often it was; keys: what its caches are warm for,
     latest last."""
 
-    def __init__(self, context: SpawnContext, memory_bytes: int, extra: str | None) -> None:
+    def __init__(self, context: ForkServerContext, memory_bytes: int, extra: str | None) -> None:
         self.pipe, theirs = context.Pipe()
         self.process: BaseProcess = context.Process(target=child.main, args=(theirs, memory_bytes, extra), daemon=True)
         self.process.start()

@@ -9,25 +9,28 @@ from collections.abc import Callable, Sequence
 from ..errors import FormatError
 from ..kernel import exchange
 from ..kernel.exchange import WriteNode, WritePart
+from .part21 import damage_of
 from .reading import Imported, Progress, ReadOptions
 
 
 def read(path: str, options: ReadOptions, progress: Progress) -> Imported:
     """Lengths come in mm from whatever unit the file declares.  Raises FormatError."""
-    _check_ends(path)
+    _check(path)
     tree = exchange.read_step(path, progress)
     return Imported(tree.roots, list(tree.parts))
 
 
-def _check_ends(path: str) -> None:
-    """A Part 21 file says where it ends; when it does not, it was cut, and the kernel would read what is left."""
+def _check(path: str) -> None:
+    """A Part 21 file says where it ends; when it does not, it was cut, and the kernel would read what is left.  On
+    broken references the kernel's reader crashes."""
     with open(path, "rb") as file:
-        file.seek(max(0, os.path.getsize(path) - 4096))
-        tail = file.read()
-    if b"END-ISO-10303-21" not in tail:
+        data = file.read()
+    if b"END-ISO-10303-21" not in data[-4096:]:
         raise FormatError(
             "the STEP file stops before its end mark (END-ISO-10303-21); it was cut short on its way here. "
             "Get it again from where it came from", field="path")  # fmt: skip
+    if (broken := damage_of(data)) is not None:
+        raise FormatError(f"the STEP file is damaged: {broken}. Get it again from where it came from", field="path")
 
 
 def write(roots: Sequence[WriteNode], parts: Sequence[WritePart], title: str) -> bytes:

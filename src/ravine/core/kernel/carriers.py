@@ -95,6 +95,11 @@ def _frame(position: Any) -> Frame:
     )
 
 
+def has_surface(face: Shape) -> bool:
+    """A damaged file may leave a face without one."""
+    return BRep_Tool.Surface_s(as_face(face)) is not None
+
+
 def read_surface(face: Shape) -> SurfaceData:
     return surface_data(BRep_Tool.Surface_s(as_face(face)))
 
