@@ -1,7 +1,7 @@
 """`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, alike, section, stack, trials,
-chains, faults, varied, view, features, dimensions.
+chains, faults, crowd, varied, view, features, dimensions.
 
-All without a name.  One table a measurement.  --many: trials, chains and faults in their long form.
+All without a name.  One table a measurement.  --many: trials, chains, faults and crowd in their long form.
 """
 
 from __future__ import annotations
@@ -26,6 +26,7 @@ from ravine.core.view.packet import pack
 from .alike import measure_alike
 from .chains import measure_chains
 from .combine import measure_combine
+from .crowd import measure_crowd
 from .faults import measure_faults
 from .features import measure_dimensions, measure_features
 from .local import measure_local
@@ -145,6 +146,8 @@ def main(names: list[str]) -> None:
             measure_chains(100_000 if many else 2000)
         if not names or "faults" in names:
             measure_faults(1000 if many else 30)
+        if not names or "crowd" in names:
+            measure_crowd(Path(folder), path, 10_000 if many else 300)
         if not names or "varied" in names:
             measure_varied()
         if not names or "view" in names:

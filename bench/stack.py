@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import http.client
 import json
 import time
 from pathlib import Path
@@ -13,26 +12,12 @@ from ravine.cli.start import engine_of
 from ravine.service.designs import Designs
 from ravine.store.tables import Design, database
 
+from .client import Window, head_of
+
 
 def _spread(name: str, row: list[float]) -> str:
     row = sorted(row)
     return f"{name}: p50 {row[len(row) // 2] * 1e3:.0f} ms, p95 {row[int(len(row) * 0.95)] * 1e3:.0f} ms, n {len(row)}"
-
-
-class _Page:
-    def __init__(self, port: int) -> None:
-        self.connection = http.client.HTTPConnection("127.0.0.1", port, timeout=60)
-
-    def ask(self, method: str, path: str, data: object = None) -> tuple[bytes, float]:
-        began = time.perf_counter()
-        told = {"Content-Type": "application/json", "X-Ravine": "1", "Accept": "application/x-ravine"}
-        self.connection.request(method, path, None if data is None else json.dumps(data), told)
-        body = self.connection.getresponse().read()
-        return body, time.perf_counter() - began
-
-
-def _head(body: bytes) -> dict:
-    return json.loads(body[8 : 8 + int.from_bytes(body[4:8], "little")])
 
 
 def measure_stack(folder: Path, part: Path) -> None:
@@ -57,7 +42,7 @@ def _measure(stack: Stack, part: Path) -> None:
         designs = Designs(engine)
         design = designs.create("Bench")
         designs.edit(design, design.head, "import", {"path": str(part)})
-    page, ident = _Page(stack.port), design.id
+    page, ident = Window(stack), design.id
     scene = json.loads(page.ask("GET", f"/m/{ident}/scene")[0])
     body = scene["bodies"][0]
     mesh, first = page.ask("GET", f"/m/{ident}/mesh/{body['id']}?revision={scene['revision']}")
@@ -69,14 +54,14 @@ def _measure(stack: Stack, part: Path) -> None:
             values = {"faces": [face], "distance": f"{distance} mm"}
             asked = {"edit": "push", "base": scene["revision"], "values": values}
             answer, seconds = page.ask("POST", f"/m/{ident}/preview", asked)
-            if "error" not in _head(answer):
+            if "error" not in head_of(answer):
                 previews.append(seconds)
     print(_spread("preview round trip", previews), f"→ {1 / (sum(previews) / len(previews)):.1f} a second")
     base, edits, undos = scene["revision"], [], []
     for face in flat:
         values = {"faces": [face], "distance": "1 mm"}
         answer, seconds = page.ask("POST", f"/m/{ident}/edits", {"edit": "push", "base": base, "values": values})
-        head = _head(answer)
+        head = head_of(answer)
         if "error" in head:
             print("  refused:", head["error"]["reason"])
             continue

@@ -392,7 +392,8 @@ def test_the_list_of_models_in_the_browser(hand, page):
     ident = page.new("Card to rename")
     hand.driver.get(hand.address)
     hand.put(f'form[hx-post="/models/{ident}/rename"] input', Keys.CONTROL, "a", Keys.NULL, "Renamed card", Keys.ENTER)
-    hand.until("[...document.querySelectorAll('.card-foot input')].some((i) => i.value === 'Renamed card')", "the name")
+    saved = "[...document.querySelectorAll('.card-foot input')].some((i) => i.defaultValue === 'Renamed card')"
+    hand.until(saved, "the name")
     hand.click(f'[hx-post="/models/{ident}/delete"]')
     hand.until("document.querySelector('.notice')?.innerText.includes('Renamed card is deleted')", "the notice")
     hand.click(".notice button")

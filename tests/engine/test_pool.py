@@ -3,6 +3,7 @@ import signal
 import socket
 import threading
 import time
+from pathlib import Path
 
 import pytest
 
@@ -98,6 +99,27 @@ def test_a_child_killed_between_calls_is_replaced_without_a_word(engine, model):
         blobs=keep,
     )
     assert packet[:4] == b"RVP1"
+    assert alive(engine) != pid
+
+
+def parent_of(pid):
+    return int(Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[1])
+
+
+def test_workers_are_forked_from_one_process_that_has_the_geometry_library_and_a_single_thread(engine):
+    parent = parent_of(alive(engine))
+    assert parent != os.getpid()
+    assert "OCP" in Path(f"/proc/{parent}/maps").read_text()
+    assert len(list(Path(f"/proc/{parent}/task").iterdir())) == 1
+
+
+def test_when_the_process_they_are_forked_from_dies_another_takes_its_place(engine):
+    pid = alive(engine)
+    os.kill(parent_of(pid), signal.SIGKILL)
+    end = time.monotonic() + 10
+    while Path(f"/proc/{pid}").exists() and time.monotonic() < end:
+        time.sleep(0.05)
+    assert not Path(f"/proc/{pid}").exists(), "workers go with it"
     assert alive(engine) != pid
 
 

@@ -30,7 +30,8 @@ def engine_children(stack):
 
 
 VICTIMS = {
-    "web worker": lambda stack: [kill(p) for p in web_workers(stack)],
+    "one web worker": lambda stack: kill(web_workers(stack)[0]),
+    "web workers": lambda stack: [kill(p) for p in web_workers(stack)],
     "web server": lambda stack: kill(stack.web.pid),
     "engine child": lambda stack: [kill(p) for p in engine_children(stack)],
     "engine": lambda stack: kill(stack.engine.pid),

@@ -52,6 +52,8 @@ def test_models_are_made_renamed_deleted_and_brought_back(page):
     assert 'value="Pump base"' not in gone
     assert page.get(f"/m/{ident}").status == 404
     assert 'value="Pump base"' in page.form(f"/models/{ident}/restore").text
+    assert "Pump seat is deleted" in page.form(f"/models/{ident}/delete", name="Pump seat").text
+    assert 'value="Pump seat"' in page.form(f"/models/{ident}/restore").text
     assert page.get("/m/999999").status == 404
     picture = page.get(f"/models/{ident}/picture.png")
     assert picture.body[:4] == b"\x89PNG"

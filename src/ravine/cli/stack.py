@@ -121,7 +121,7 @@ class Stack:
 
     def _start_engine(self) -> None:
         self.engine = self._popen(
-            ["ravine.engine.server", str(self.folder.run / "engine.sock")], self._for_engine(), "engine.log"
+            ["ravine.engine", str(self.folder.run / "engine.sock")], self._for_engine(), "engine.log"
         )
 
     def _start_web(self) -> None:

@@ -2,3 +2,5 @@
 
 The seam for other ways to run (a cluster) is `ravine.engine.client.Engine`: `call(task, args, …)`.
 """
+
+PRELOADED = ["ravine.engine.preloaded"]  # modules that are loaded before workers are forked

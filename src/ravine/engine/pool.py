@@ -15,6 +15,7 @@ from dataclasses import dataclass, field
 
 from ravine.core import Cancelled
 
+from . import PRELOADED
 from .wire import Busy, Call, Done, EngineFailure, Needs, Progress
 from .worker import Lost, Worker
 
@@ -65,7 +66,7 @@ class Pool:
         # workers are forked from one process of a single thread that has loaded the geometry library, so that a fresh
         # one is there at once and shares its pages
         self._context = multiprocessing.get_context("forkserver")
-        self._context.set_forkserver_preload(["ravine.engine.preloaded"])
+        self._context.set_forkserver_preload(PRELOADED)
         self._lanes = {
             "hand": _Lane(self.settings.hands),
             "job": _Lane(self.settings.jobs),

@@ -1,6 +1,7 @@
 """What every worker would otherwise load; imported once, in the process that workers are forked from.
 
-Only loading, no kernel call: the kernel starts threads of its own with the first, and a fork takes none along.
+Only loading, no kernel call: the kernel starts threads of its own with the first, and a fork takes none along.  Readers of
+files bring large libraries, and load when they are used.
 """
 
 from __future__ import annotations
@@ -8,9 +9,10 @@ from __future__ import annotations
 import importlib
 import pkgutil
 
-import ravine.core
+from ravine.core import operations, studies
 
 from . import tasks as tasks
 
-for module in pkgutil.walk_packages(ravine.core.__path__, "ravine.core."):
-    importlib.import_module(module.name)
+for package in (operations, studies):
+    for module in pkgutil.walk_packages(package.__path__, f"{package.__name__}."):
+        importlib.import_module(module.name)

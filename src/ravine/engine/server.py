@@ -69,12 +69,8 @@ def serve(address: str, authkey: bytes, settings: Settings) -> None:
 
 
 def main() -> None:
-    """`python -m ravine.engine.server ADDRESS`; the key comes in RAVINE_ENGINE_KEY."""
+    """Of `python -m ravine.engine ADDRESS`; the key comes in RAVINE_ENGINE_KEY."""
     logging.basicConfig(level=logging.INFO, format="%(asctime)s %(name)s %(message)s")
     settings = Settings(extra=os.environ.get("RAVINE_ENGINE_EXTRA") or None)
-    key = bytes.fromhex(os.environ.pop("RAVINE_ENGINE_KEY"))  # the workers are spawned without it
+    key = bytes.fromhex(os.environ.pop("RAVINE_ENGINE_KEY"))  # the workers do without it
     serve(sys.argv[1], key, settings)
-
-
-if __name__ == "__main__":
-    main()

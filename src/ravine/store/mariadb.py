@@ -70,6 +70,8 @@ class PrivateServer:
         beside.mkdir(parents=True)
         done = subprocess.run(
             [_tool("mariadb-install-db"), "--no-defaults", f"--datadir={beside}", f"--user={getpass.getuser()}",
+             # a server clears its passing files away as it starts, those of others in the same folder as well
+             f"--tmpdir={self.run_folder}",
              "--auth-root-authentication-method=socket", "--skip-test-db", "--skip-name-resolve"],
             capture_output=True, text=True, check=False,
         )  # fmt: skip
@@ -114,7 +116,8 @@ class PrivateServer:
             self.process = subprocess.Popen(
                 [_tool("mariadbd"), "--no-defaults", f"--datadir={self.folder}", f"--user={getpass.getuser()}",
                  "--bind-address=127.0.0.1", f"--port={self.port}", f"--socket={self.run_folder / 'db.sock'}",
-                 f"--pid-file={self.run_folder / 'db.pid'}", "--max-allowed-packet=256M", "--skip-name-resolve",
+                 f"--pid-file={self.run_folder / 'db.pid'}", f"--tmpdir={self.run_folder}",
+                 "--max-allowed-packet=256M", "--skip-name-resolve",
                  "--innodb-log-file-size=256M", "--innodb-buffer-pool-size=256M", "--skip-log-bin",
                  # buffers of engines that hold none of our tables
                  "--aria-pagecache-buffer-size=8M", "--key-buffer-size=1M",

@@ -70,8 +70,13 @@ def rename(ident: int) -> str:
 
 @pages.post("/models/<int:ident>/delete")
 def delete(ident: int) -> str:
+    """A name that has just been typed comes with it: its own request may still be on its way."""
     store = designs()
     design = store.get(ident)
+    typed = request.form.get("name", "").strip()
+    if typed and typed != design.name:
+        store.rename(design, typed)
+        design = store.get(ident)
     store.delete(design)
     return _cards(undo=design)
 

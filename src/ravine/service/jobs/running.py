@@ -18,7 +18,7 @@ from ..designs import Designs
 from .kinds import KINDS
 
 log = logging.getLogger("ravine.jobs")
-LEASE = datetime.timedelta(seconds=15)
+LEASE = datetime.timedelta(seconds=8)
 TRIES = 3
 
 
