@@ -38,6 +38,7 @@ def _boss(folder: Path) -> Model:
 def _dimensioned(folder: Path) -> Model:
     model = _boss(folder)
     model.do("add dimension", ends=[hole(model), side(model)], called="reach")
+    model.do("set value", name="wall", value="4 mm")
     return model
 
 
@@ -268,6 +269,9 @@ SAMPLES: dict[str, Sample] = {
     "imprint": _edit_of("drawn", areas=lambda m: [area(m)]),
     "add dimension": _edit_of("boss", ends=lambda m: [hole(m), side(m)]),
     "drive": _edit_of("dimensioned", dimension="reach", value="33"),
+    "set value": _edit_of("dimensioned", name="reach", value="33"),
+    "set values": _edit_of("dimensioned", rows="reach = 2*wall + 25 mm; wall = 3"),
+    "forget value": _edit_of("dimensioned", name="wall"),
     "drop dimension": _edit_of("dimensioned", dimension="reach"),
     "feature size": _edit_of("boss", faces=lambda m: [hole(m)], size="diameter", value="9"),
     "plant": _edit_of("pair", what=last_node, face=lambda m: [top_of_first(m)], across="12", up="10"),

@@ -1,5 +1,7 @@
 """Dimensions on a solid: put on, drawn, driven by a click, others held, dropped."""
 
+import json
+
 import pytest
 from selenium.webdriver.common.keys import Keys
 
@@ -30,6 +32,7 @@ def plate(hand, page, tmp_path):
 
 def put(hand, *names):
     ids = " ".join(f"f{hand.named[n]}" for n in names)
+    hand.until(f"{json.dumps(ids)}.split(' ').every((id) => bench.features.things(id)[0])", "its faces")
     hand.js("const f = arguments[0].split(' ').map((id) => bench.features.things(id)[0]); bench.pick(f)", ids)
     hand.until(f"page.ids.length === {len(names)} && page.offered", "the pick")
     hand.act("add dimension")

@@ -115,7 +115,8 @@ def test_a_new_edit_after_stepping_back_replaces_what_lay_ahead(tmp_path):
 def test_every_declaration_is_whole(name):
     cls = registry()[name]
     schema = cls.schema()
-    assert set(schema["properties"]) == set(cls.fields())
+    words = {f: word for word, f in cls.spelled.items()}
+    assert set(schema["properties"]) == {words.get(f, f) for f in cls.fields()}
     assert cls.help.endswith(".")
     assert cls.title
     assert cls.drawing

@@ -30,7 +30,15 @@ def as_format_1(snapshot: Snapshot) -> str:
     return json.dumps(old)
 
 
-STORED = {1: as_format_1, 2: Snapshot.to_json}
+def as_format_2(snapshot: Snapshot) -> str:
+    """Before dimensions kept what they measure."""
+    data = {**json.loads(snapshot.to_json()), "format": 2}
+    for _, row in data["records"].get("dimensions", ()):
+        del row["value"], row["text"]
+    return json.dumps(data)
+
+
+STORED = {1: as_format_1, 2: as_format_2, 3: Snapshot.to_json}
 
 
 @pytest.fixture(scope="module")
@@ -54,6 +62,15 @@ def test_a_model_stored_in_any_format_so_far_comes_back_whole(full, form):
     assert (len(back.patterns), len(back.sketches), list(back.sets)) == (1, 1, ["First"])
     again = Model(snapshot=back, geometry=full.geometry)
     again.do("dimension", on=[f"c{next(iter(next(iter(back.sketches.values())).curves))}"], kind="distance", size="30")
+
+
+def test_a_dimension_of_an_earlier_format_measures_again_with_the_next_edit(tmp_path):
+    model = BASES["dimensioned"](tmp_path)
+    back = Snapshot.from_json(as_format_2(model.snapshot))
+    assert "reach" not in back.named_sizes()
+    again = Model(snapshot=back, geometry=model.geometry)
+    again.do("move body", parts=again.nodes(), along="x", distance=5)
+    assert again.values["reach"] == pytest.approx(model.values["reach"])
 
 
 def test_there_is_a_way_to_store_every_format_that_there_is_a_step_from():

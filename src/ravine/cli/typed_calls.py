@@ -51,8 +51,9 @@ def _argument(name: str, field: Field) -> str:
 def _overloads(call: str, answer: str, declared: Iterable[type[Declared]]) -> str:
     lines = []
     for cls in sorted(declared, key=lambda c: c.name):
-        arguments = [f"name: Literal[{cls.name!r}]", "/", *(["*"] if cls.fields() else [])]
-        arguments += [_argument(n, f) for n, f in cls.fields().items()]
+        arguments = [f"call: Literal[{cls.name!r}]", "/", *(["*"] if cls.fields() else [])]
+        words = {field: word for word, field in cls.spelled.items()}
+        arguments += [_argument(words.get(n, n), f) for n, f in cls.fields().items()]
         lines += ["    @overload", f"    def {call}(self, {', '.join(arguments)}) -> {answer}: ..."]
     return "\n".join(lines).replace("'", '"') + "\n"
 

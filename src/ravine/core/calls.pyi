@@ -17,7 +17,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["add dimension"],
+        call: Literal["add dimension"],
         /,
         *,
         ends: Picks,
@@ -27,7 +27,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["chamfer"],
+        call: Literal["chamfer"],
         /,
         *,
         edges: Picks,
@@ -39,12 +39,12 @@ class Calls:
     ) -> Change: ...
     @overload
     def do(
-        self, name: Literal["check up"], /, *, parts: Picks = ..., format: Literal["text", "json"] = ...
+        self, call: Literal["check up"], /, *, parts: Picks = ..., format: Literal["text", "json"] = ...
     ) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["combine"],
+        call: Literal["combine"],
         /,
         *,
         way: Literal["unite", "cut", "common"] = ...,
@@ -56,7 +56,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["copy curves"],
+        call: Literal["copy curves"],
         /,
         *,
         curves: Picks,
@@ -68,13 +68,13 @@ class Calls:
         line: Picks = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["decimate"], /, *, parts: Picks, share: str | float = ...) -> Change: ...
+    def do(self, call: Literal["decimate"], /, *, parts: Picks, share: str | float = ...) -> Change: ...
     @overload
-    def do(self, name: Literal["delete body"], /, *, parts: Picks) -> Change: ...
+    def do(self, call: Literal["delete body"], /, *, parts: Picks) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["dimension"],
+        call: Literal["dimension"],
         /,
         *,
         on: Picks,
@@ -84,11 +84,11 @@ class Calls:
         called: str = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["drag"], /, *, what: Picks, to: str) -> Change: ...
+    def do(self, call: Literal["drag"], /, *, what: Picks, to: str) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["draw"],
+        call: Literal["draw"],
         /,
         *,
         sketch: Picks,
@@ -121,7 +121,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["drill"],
+        call: Literal["drill"],
         /,
         *,
         face: Picks,
@@ -161,7 +161,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["drive"],
+        call: Literal["drive"],
         /,
         *,
         value: str | float,
@@ -171,11 +171,11 @@ class Calls:
         riders: Picks = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["drop dimension"], /, *, dimension: str) -> Change: ...
+    def do(self, call: Literal["drop dimension"], /, *, dimension: str) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["edges out"],
+        call: Literal["edges out"],
         /,
         *,
         edges: Picks,
@@ -184,11 +184,11 @@ class Calls:
         axis: Picks = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["erase"], /, *, what: Picks) -> Change: ...
+    def do(self, call: Literal["erase"], /, *, what: Picks) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["export"],
+        call: Literal["export"],
         /,
         *,
         parts: Picks = ...,
@@ -198,11 +198,11 @@ class Calls:
         file_name: str = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["extend"], /, *, curve: Picks, at: str) -> Change: ...
+    def do(self, call: Literal["extend"], /, *, curve: Picks, at: str) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["extrude"],
+        call: Literal["extrude"],
         /,
         *,
         areas: Picks,
@@ -215,7 +215,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["feature size"],
+        call: Literal["feature size"],
         /,
         *,
         value: str | float,
@@ -239,11 +239,13 @@ class Calls:
         members: Literal["alone", "alike"] = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["fill"], /, *, edges: Picks) -> Change: ...
+    def do(self, call: Literal["fill"], /, *, edges: Picks) -> Change: ...
+    @overload
+    def do(self, call: Literal["forget value"], /, *, name: str) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["give back"],
+        call: Literal["give back"],
         /,
         *,
         face: Picks,
@@ -253,7 +255,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["hollow"],
+        call: Literal["hollow"],
         /,
         *,
         faces: Picks,
@@ -264,7 +266,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["import"],
+        call: Literal["import"],
         /,
         *,
         path: str,
@@ -276,11 +278,11 @@ class Calls:
         widest: str | float = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["imprint"], /, *, areas: Picks) -> Change: ...
+    def do(self, call: Literal["imprint"], /, *, areas: Picks) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["keep"],
+        call: Literal["keep"],
         /,
         *,
         on: Picks,
@@ -303,7 +305,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["letter"],
+        call: Literal["letter"],
         /,
         *,
         face: Picks,
@@ -317,11 +319,11 @@ class Calls:
         angle: str | float = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["lift out"], /, *, faces: Picks, way: Literal["cut", "copy"] = ...) -> Change: ...
+    def do(self, call: Literal["lift out"], /, *, faces: Picks, way: Literal["cut", "copy"] = ...) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["line up"],
+        call: Literal["line up"],
         /,
         *,
         faces: Picks,
@@ -329,11 +331,11 @@ class Calls:
         moving: Literal["feature", "part"] = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["lock"], /, *, parts: Picks, state: Literal["locked", "unlocked"] = ...) -> Change: ...
+    def do(self, call: Literal["lock"], /, *, parts: Picks, state: Literal["locked", "unlocked"] = ...) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["loft"],
+        call: Literal["loft"],
         /,
         *,
         areas: Picks,
@@ -344,7 +346,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["mend"],
+        call: Literal["mend"],
         /,
         *,
         what: Literal[
@@ -369,11 +371,11 @@ class Calls:
         widest: str | float = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["merge"], /, *, parts: Picks) -> Change: ...
+    def do(self, call: Literal["merge"], /, *, parts: Picks) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["mesh to solid"],
+        call: Literal["mesh to solid"],
         /,
         *,
         parts: Picks,
@@ -383,7 +385,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["mirror"],
+        call: Literal["mirror"],
         /,
         *,
         parts: Picks,
@@ -395,7 +397,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["move body"],
+        call: Literal["move body"],
         /,
         *,
         way: Literal["move", "copy"] = ...,
@@ -409,7 +411,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["move curves"],
+        call: Literal["move curves"],
         /,
         *,
         curves: Picks,
@@ -420,7 +422,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["move faces"],
+        call: Literal["move faces"],
         /,
         *,
         distance: str | float = ...,
@@ -436,7 +438,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["name set"],
+        call: Literal["name set"],
         /,
         *,
         way: Literal["keep", "add", "forget"] = ...,
@@ -446,7 +448,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["pattern"],
+        call: Literal["pattern"],
         /,
         *,
         faces: Picks,
@@ -461,7 +463,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["pattern around"],
+        call: Literal["pattern around"],
         /,
         *,
         faces: Picks,
@@ -472,7 +474,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["picture"],
+        call: Literal["picture"],
         /,
         *,
         sketch: Picks,
@@ -484,7 +486,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["plant"],
+        call: Literal["plant"],
         /,
         *,
         face: Picks,
@@ -497,12 +499,12 @@ class Calls:
     ) -> Change: ...
     @overload
     def do(
-        self, name: Literal["project"], /, *, edges: Picks, sketch: Picks, role: Literal["outline", "helper"] = ...
+        self, call: Literal["project"], /, *, edges: Picks, sketch: Picks, role: Literal["outline", "helper"] = ...
     ) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["push"],
+        call: Literal["push"],
         /,
         *,
         faces: Picks,
@@ -517,7 +519,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["recognise"],
+        call: Literal["recognise"],
         /,
         *,
         parts: Picks,
@@ -527,7 +529,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["recount"],
+        call: Literal["recount"],
         /,
         *,
         face: Picks,
@@ -539,7 +541,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["remove"],
+        call: Literal["remove"],
         /,
         *,
         faces: Picks,
@@ -547,11 +549,11 @@ class Calls:
         extent: Literal["needed", "feature", "picked"] = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["rename"], /, *, part: Picks, to: str) -> Change: ...
+    def do(self, call: Literal["rename"], /, *, part: Picks, to: str) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["repeat parts"],
+        call: Literal["repeat parts"],
         /,
         *,
         parts: Picks,
@@ -562,7 +564,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["repeat parts around"],
+        call: Literal["repeat parts around"],
         /,
         *,
         parts: Picks,
@@ -571,11 +573,11 @@ class Calls:
         angle: str | float = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["replace"], /, *, part: Picks, newer: Picks, near: str | float = ...) -> Change: ...
+    def do(self, call: Literal["replace"], /, *, part: Picks, newer: Picks, near: str | float = ...) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["resize"],
+        call: Literal["resize"],
         /,
         *,
         size: str | float = ...,
@@ -588,7 +590,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["revolve"],
+        call: Literal["revolve"],
         /,
         *,
         areas: Picks,
@@ -599,7 +601,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["rib"],
+        call: Literal["rib"],
         /,
         *,
         curve: Picks,
@@ -609,7 +611,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["round"],
+        call: Literal["round"],
         /,
         *,
         edges: Picks,
@@ -618,13 +620,13 @@ class Calls:
         run: Literal["tangent", "loop"] = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["round corners"], /, *, corners: Picks, radius: str | float) -> Change: ...
+    def do(self, call: Literal["round corners"], /, *, corners: Picks, radius: str | float) -> Change: ...
     @overload
-    def do(self, name: Literal["round over"], /, *, faces: Picks) -> Change: ...
+    def do(self, call: Literal["round over"], /, *, faces: Picks) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["save section"],
+        call: Literal["save section"],
         /,
         *,
         at: str,
@@ -634,15 +636,15 @@ class Calls:
         file_name: str = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["save sketch"], /, *, sketch: Picks, format: Literal["dxf", "svg"] = ...) -> Change: ...
+    def do(self, call: Literal["save sketch"], /, *, sketch: Picks, format: Literal["dxf", "svg"] = ...) -> Change: ...
     @overload
     def do(
-        self, name: Literal["scale"], /, *, parts: Picks, factor: str | float, centre: Literal["middle", "origin"] = ...
+        self, call: Literal["scale"], /, *, parts: Picks, factor: str | float, centre: Literal["middle", "origin"] = ...
     ) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["section curves"],
+        call: Literal["section curves"],
         /,
         *,
         sketches: Picks,
@@ -654,7 +656,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["set face finish"],
+        call: Literal["set face finish"],
         /,
         *,
         faces: Picks,
@@ -680,11 +682,11 @@ class Calls:
         ] = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["set face finish colour"], /, *, faces: Picks, colour: str = ...) -> Change: ...
+    def do(self, call: Literal["set face finish colour"], /, *, faces: Picks, colour: str = ...) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["set finish"],
+        call: Literal["set finish"],
         /,
         *,
         parts: Picks,
@@ -710,11 +712,11 @@ class Calls:
         ] = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["set finish colour"], /, *, parts: Picks, colour: str = ...) -> Change: ...
+    def do(self, call: Literal["set finish colour"], /, *, parts: Picks, colour: str = ...) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["set material"],
+        call: Literal["set material"],
         /,
         *,
         parts: Picks,
@@ -736,7 +738,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["set off"],
+        call: Literal["set off"],
         /,
         *,
         curve: Picks,
@@ -746,9 +748,13 @@ class Calls:
         ends: Literal["open", "straight", "round"] = ...,
     ) -> Change: ...
     @overload
+    def do(self, call: Literal["set value"], /, *, name: str, value: str | float) -> Change: ...
+    @overload
+    def do(self, call: Literal["set values"], /, *, rows: Mapping[str, Any] | str) -> Change: ...
+    @overload
     def do(
         self,
-        name: Literal["simplify curves"],
+        call: Literal["simplify curves"],
         /,
         *,
         curves: Picks,
@@ -759,7 +765,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["sketch"],
+        call: Literal["sketch"],
         /,
         *,
         on: Picks = ...,
@@ -771,7 +777,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["slot"],
+        call: Literal["slot"],
         /,
         *,
         faces: Picks,
@@ -780,11 +786,11 @@ class Calls:
         axis: Picks = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["smooth"], /, *, parts: Picks, rounds: int | str = ...) -> Change: ...
+    def do(self, call: Literal["smooth"], /, *, parts: Picks, rounds: int | str = ...) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["split"],
+        call: Literal["split"],
         /,
         *,
         parts: Picks,
@@ -794,11 +800,11 @@ class Calls:
         drop: str = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["split curve"], /, *, curve: Picks, at: str) -> Change: ...
+    def do(self, call: Literal["split curve"], /, *, curve: Picks, at: str) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["split face"],
+        call: Literal["split face"],
         /,
         *,
         faces: Picks,
@@ -807,11 +813,11 @@ class Calls:
         share: str | float = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["stitch"], /, *, parts: Picks, tolerance: str | float = ...) -> Change: ...
+    def do(self, call: Literal["stitch"], /, *, parts: Picks, tolerance: str | float = ...) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["sweep"],
+        call: Literal["sweep"],
         /,
         *,
         areas: Picks,
@@ -821,7 +827,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["thicken"],
+        call: Literal["thicken"],
         /,
         *,
         faces: Picks,
@@ -832,7 +838,7 @@ class Calls:
     @overload
     def do(
         self,
-        name: Literal["tilt"],
+        call: Literal["tilt"],
         /,
         *,
         faces: Picks,
@@ -842,15 +848,15 @@ class Calls:
         chamfers: Literal["following", "staying"] = ...,
     ) -> Change: ...
     @overload
-    def do(self, name: Literal["trim"], /, *, curve: Picks, at: str) -> Change: ...
+    def do(self, call: Literal["trim"], /, *, curve: Picks, at: str) -> Change: ...
     @overload
-    def do(self, name: Literal["turn over"], /, *, faces: Picks) -> Change: ...
+    def do(self, call: Literal["turn over"], /, *, faces: Picks) -> Change: ...
     @overload
-    def do(self, name: Literal["twist"], /, *, face: Picks, angle: str | float, axis: Picks = ...) -> Change: ...
+    def do(self, call: Literal["twist"], /, *, face: Picks, angle: str | float, axis: Picks = ...) -> Change: ...
     @overload
     def do(
         self,
-        name: Literal["wind"],
+        call: Literal["wind"],
         /,
         *,
         areas: Picks,
@@ -863,56 +869,56 @@ class Calls:
     ) -> Change: ...
     @overload
     def study(
-        self, name: Literal["alike"], /, *, picked: str, tolerance: str | float = ..., everywhere: bool = ...
+        self, call: Literal["alike"], /, *, picked: str, tolerance: str | float = ..., everywhere: bool = ...
     ) -> Any: ...
     @overload
     def study(
-        self, name: Literal["bounds"], /, *, edit: str, values: Mapping[str, Any] | Sequence[Any], of: str
+        self, call: Literal["bounds"], /, *, edit: str, values: Mapping[str, Any] | Sequence[Any], of: str
     ) -> Any: ...
     @overload
-    def study(self, name: Literal["check up"], /) -> Any: ...
+    def study(self, call: Literal["check up"], /) -> Any: ...
     @overload
     def study(
-        self, name: Literal["clearance"], /, *, within: str | float = ..., hidden: Sequence[str] = ...
+        self, call: Literal["clearance"], /, *, within: str | float = ..., hidden: Sequence[str] = ...
     ) -> Any: ...
     @overload
-    def study(self, name: Literal["cut"], /, *, plane: Sequence[float], hidden: Sequence[str] = ...) -> Any: ...
+    def study(self, call: Literal["cut"], /, *, plane: Sequence[float], hidden: Sequence[str] = ...) -> Any: ...
     @overload
-    def study(self, name: Literal["describe"], /, *, picked: Sequence[str] = ..., stage: str = ...) -> Any: ...
+    def study(self, call: Literal["describe"], /, *, picked: Sequence[str] = ..., stage: str = ...) -> Any: ...
     @overload
-    def study(self, name: Literal["dimensions"], /) -> Any: ...
+    def study(self, call: Literal["dimensions"], /) -> Any: ...
     @overload
-    def study(self, name: Literal["features"], /, *, part: str) -> Any: ...
+    def study(self, call: Literal["features"], /, *, part: str) -> Any: ...
     @overload
-    def study(self, name: Literal["fits"], /, *, picked: Sequence[str]) -> Any: ...
+    def study(self, call: Literal["fits"], /, *, picked: Sequence[str]) -> Any: ...
     @overload
     def study(
-        self, name: Literal["grow selection"], /, *, picked: Sequence[str], way: Literal["loop", "run", "chain"] = ...
+        self, call: Literal["grow selection"], /, *, picked: Sequence[str], way: Literal["loop", "run", "chain"] = ...
     ) -> Any: ...
     @overload
-    def study(self, name: Literal["map"], /, *, kind: str, nodes: Sequence[str], pull: str = ...) -> Any: ...
+    def study(self, call: Literal["map"], /, *, kind: str, nodes: Sequence[str], pull: str = ...) -> Any: ...
     @overload
-    def study(self, name: Literal["masses"], /) -> Any: ...
+    def study(self, call: Literal["masses"], /) -> Any: ...
     @overload
-    def study(self, name: Literal["mesh"], /, *, body: str, fine: bool = ...) -> Any: ...
+    def study(self, call: Literal["mesh"], /, *, body: str, fine: bool = ...) -> Any: ...
     @overload
-    def study(self, name: Literal["overlap"], /, *, nodes: Sequence[str]) -> Any: ...
+    def study(self, call: Literal["overlap"], /, *, nodes: Sequence[str]) -> Any: ...
     @overload
-    def study(self, name: Literal["pins"], /, *, pins: Mapping[str, Any] | Sequence[Any]) -> Any: ...
+    def study(self, call: Literal["pins"], /, *, pins: Mapping[str, Any] | Sequence[Any]) -> Any: ...
     @overload
-    def study(self, name: Literal["plane through"], /, *, picked: Picks) -> Any: ...
+    def study(self, call: Literal["plane through"], /, *, picked: Picks) -> Any: ...
     @overload
-    def study(self, name: Literal["portrait"], /) -> Any: ...
+    def study(self, call: Literal["portrait"], /) -> Any: ...
     @overload
-    def study(self, name: Literal["read ahead"], /) -> Any: ...
+    def study(self, call: Literal["read ahead"], /) -> Any: ...
     @overload
     def study(
-        self, name: Literal["section facts"], /, *, plane: Sequence[float], hidden: Sequence[str] = ...
+        self, call: Literal["section facts"], /, *, plane: Sequence[float], hidden: Sequence[str] = ...
     ) -> Any: ...
     @overload
     def study(
         self,
-        name: Literal["section width"],
+        call: Literal["section width"],
         /,
         *,
         plane: Sequence[float],

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from .calls import Calls
+from .dimensions.table import view_values
 from .dimensions.views import DimensionView, view_dimensions
 from .edits.perform import Change, perform
 from .errors import EditError
@@ -131,6 +132,11 @@ class Model(Calls):
     def dimensions(self) -> list[DimensionView]:
         """Those that are kept on solids, with what they measure now."""
         return view_dimensions(self.snapshot, self.geometry)
+
+    @property
+    def values(self) -> dict[str, float]:
+        """By name, in model units: dimensions on solids, named sizes of sketches, and values of their own."""
+        return {v.name: v.value for v in view_values(self.snapshot)}
 
     def study_named(self, name: str, values: Mapping[str, Any]) -> Any:
         return study_of(name, values, Work(self.snapshot, self.geometry, self._progress))

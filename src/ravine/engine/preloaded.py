@@ -1,7 +1,7 @@
 """What every worker would otherwise load; imported once, in the process that workers are forked from.
 
-Only loading, no kernel call: the kernel starts threads of its own with the first, and a fork takes none along.  Readers of
-files bring large libraries, and load when they are used.
+Only loading, no kernel call: the kernel starts threads of its own with the first, and a fork takes none along.  Readers
+of files bring large libraries, and load when they are used.
 """
 
 from __future__ import annotations

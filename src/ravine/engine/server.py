@@ -68,9 +68,8 @@ def serve(address: str, authkey: bytes, settings: Settings) -> None:
         threading.Thread(target=_serve, args=(connection, pool), daemon=True).start()
 
 
-def main() -> None:
-    """Of `python -m ravine.engine ADDRESS`; the key comes in RAVINE_ENGINE_KEY."""
+def main(key: bytes) -> None:
+    """Of `python -m ravine.engine ADDRESS`."""
     logging.basicConfig(level=logging.INFO, format="%(asctime)s %(name)s %(message)s")
     settings = Settings(extra=os.environ.get("RAVINE_ENGINE_EXTRA") or None)
-    key = bytes.fromhex(os.environ.pop("RAVINE_ENGINE_KEY"))  # the workers do without it
     serve(sys.argv[1], key, settings)

@@ -17,10 +17,12 @@ from .fields import REQUIRED, Context, Field
 
 
 class Declared:
-    """name: in scripts, recipes and addresses; help: one sentence for the reference."""
+    """name: in scripts, recipes and addresses; help: one sentence for the reference; spelled: fields by another word
+    that raw values may have for them."""
 
     name: ClassVar[str]
     help: ClassVar[str]
+    spelled: ClassVar[Mapping[str, str]] = {}
 
     @classmethod
     def fields(cls) -> dict[str, Field]:
@@ -30,6 +32,7 @@ class Declared:
     def read(cls, raw: Mapping[str, Any], context: Context) -> Self:
         """Checked values from raw ones; what is left empty has its default.  Raises EditError naming the field."""
         fields = cls.fields()
+        raw = {cls.spelled.get(key, key): value for key, value in raw.items()}
         unknown = [key for key in raw if key not in fields]
         if unknown:
             has = ", ".join(fields) or "none"
@@ -39,12 +42,13 @@ class Declared:
     @classmethod
     def schema(cls) -> dict[str, Any]:
         """JSON schema of the raw values."""
+        words = {field: word for word, field in cls.spelled.items()}
         return {
             "title": cls.name,
             "description": cls.help,
             "type": "object",
-            "properties": {name: f.schema() for name, f in cls.fields().items()},
-            "required": [name for name, f in cls.fields().items() if f.required],
+            "properties": {words.get(name, name): f.schema() for name, f in cls.fields().items()},
+            "required": [words.get(name, name) for name, f in cls.fields().items() if f.required],
             "additionalProperties": False,
         }
 

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
+from ..dimensions import upkeep
 from ..errors import CannotDo, EditError
 from ..kernel.failures import SpoiledInput
 from ..model.mirroring import follow_mirrors
@@ -90,7 +91,8 @@ def perform(name: str, raw: Mapping[str, Any], work: Work, *, decimal_comma: boo
     try:
         outcome = edit.apply(work)
         if outcome.snapshot is not work.snapshot:
-            outcome = replace(outcome, snapshot=follow_mirrors(work.geometry, work.snapshot, outcome.snapshot))
+            after = follow_mirrors(work.geometry, work.snapshot, outcome.snapshot)
+            outcome = replace(outcome, snapshot=upkeep.follow_dimensions(work.geometry, work.snapshot, after))
             if work.mode.checks and not edit.as_found:
                 check_accepted(work, work.snapshot, outcome.snapshot)
     except FAILURES as error:

@@ -11,20 +11,23 @@ WAYS = {"straight": "straight", "x": "along X", "y": "along Y", "z": "along Z", 
 
 @dataclass(frozen=True)
 class BodyDimension:
-    """way: of WAYS; ends: one or two placed ids; bodies: those that they are part of."""
+    """way: of WAYS; ends: one or two placed ids; bodies: those that they are part of; value: mm, what it measures in
+    this state, None where it lost what it measured; text: the formula it was driven by, empty without one."""
 
     id: int
     way: str
     ends: tuple[str, ...]
     bodies: tuple[int, ...]
     name: str
+    value: float | None = None
+    text: str = ""
 
     def to_json(self) -> dict[str, Any]:
-        return {"id": self.id, "way": self.way, "ends": self.ends, "bodies": self.bodies, "name": self.name}
+        return dict(self.__dict__)
 
     @classmethod
     def from_json(cls, data: Mapping[str, Any]) -> BodyDimension:
-        return cls(data["id"], data["way"], tuple(data["ends"]), tuple(data["bodies"]), data["name"])
+        return cls(**{**data, "ends": tuple(data["ends"]), "bodies": tuple(data["bodies"])})
 
     def lives(self, bodies: Mapping[int, Any]) -> bool:
         return all(b in bodies for b in self.bodies)

@@ -14,6 +14,7 @@ from ..errors import RavineError
 from ..sketch.entities import Sketch
 from .dimension import BodyDimension
 from .foot import Foot
+from .named_value import NamedValue
 from .pattern import Pattern
 
 R = TypeVar("R")
@@ -50,8 +51,9 @@ DIMENSIONS: Trade[BodyDimension] = Trade(
     "dimensions", BodyDimension.to_json, BodyDimension.from_json, lives=BodyDimension.lives
 )
 FEET: Trade[Foot] = Trade("feet", Foot.to_json, Foot.from_json, lives=Foot.lives)
+VALUES: Trade[NamedValue] = Trade("values", NamedValue.to_json, NamedValue.from_json)
 
-TRADES: dict[str, Trade[Any]] = {trade.name: trade for trade in (SKETCHES, PATTERNS, SETS, DIMENSIONS, FEET)}
+TRADES: dict[str, Trade[Any]] = {trade.name: trade for trade in (SKETCHES, PATTERNS, SETS, DIMENSIONS, FEET, VALUES)}
 Records = Mapping[str, Mapping[Any, Any]]
 
 

@@ -19,7 +19,20 @@ from ..errors import RavineError, UnknownId
 from ..rigid import IDENTITY, Rigid
 from ..sketch.entities import Point2, Sketch
 from .pattern import Pattern
-from .records import PATTERNS, SETS, SKETCHES, R, Records, Trade, addresses, pruned, read, written
+from .records import (
+    DIMENSIONS,
+    PATTERNS,
+    SETS,
+    SKETCHES,
+    VALUES,
+    R,
+    Records,
+    Trade,
+    addresses,
+    pruned,
+    read,
+    written,
+)
 from .stored_forms import FORMAT, upgraded
 
 PREFIXES = {
@@ -226,9 +239,22 @@ class Snapshot:
         raise self.gone(kind, number)
 
     def named_sizes(self) -> dict[str, float]:
-        """Dimensions of sketches that formulas know by name, mm."""
+        """What formulas know by name, mm: sizes in sketches, dimensions on solids, and values that only have a name."""
         constraints = (r for s in self.sketches.values() for r in s.constraints.values())
-        return {r.name: r.value or 0.0 for r in constraints if r.name}
+        return {
+            **{r.name: r.value or 0.0 for r in constraints if r.name},
+            **{d.name: d.value for d in self.kept(DIMENSIONS).values() if d.value is not None},
+            **{v.name: v.value for v in self.kept(VALUES).values()},
+        }
+
+    def formulas(self) -> dict[str, str]:
+        """Of the named ones that have one, by name."""
+        constraints = (r for s in self.sketches.values() for r in s.constraints.values())
+        return {
+            **{r.name: r.text for r in constraints if r.name and r.text},
+            **{d.name: d.text for d in self.kept(DIMENSIONS).values() if d.text},
+            **{v.name: v.text for v in self.kept(VALUES).values() if v.text},
+        }
 
     def pattern_of(self, face: int) -> Pattern | None:
         """The newest pattern with this face in one of its members."""

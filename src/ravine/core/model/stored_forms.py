@@ -10,7 +10,7 @@ from typing import Any
 
 from ..errors import RavineError
 
-FORMAT = 2
+FORMAT = 3
 
 
 def _records(data: dict[str, Any]) -> dict[str, Any]:
@@ -21,7 +21,14 @@ def _records(data: dict[str, Any]) -> dict[str, Any]:
     return {**rest, "records": {name: rows for name, rows in records.items() if rows}}
 
 
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _records}
+def _measured(data: dict[str, Any]) -> dict[str, Any]:
+    """2 to 3: dimensions keep what they measure, and their formula."""
+    records = data.get("records", {})
+    rows = [[key, {"value": None, "text": "", **one}] for key, one in records.get("dimensions", ())]
+    return {**data, "records": {**records, "dimensions": rows} if rows else records}
+
+
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _records, 2: _measured}
 
 
 def upgraded(data: dict[str, Any]) -> dict[str, Any]:

@@ -12,8 +12,8 @@ from ..sketch.constraints import SIZE_WORDS, fit, measured
 from ..sketch.entities import Constraint, Sketch
 from ..sketch.solver import solve
 from ..units import check_name, names_in
-from .formulas import follow_formulas, settled_formulas
 from .sketching import contradiction, numbers, sketch_facts, sketch_of, with_constraint
+from .values import follow_values, settled_formulas
 from .work import Operation, Outcome, Work
 
 
@@ -52,8 +52,8 @@ class DimensionSketch(Operation):
             sketch, snapshot = solved.sketch, work.snapshot
         sketch = sketch.with_constraints(replace(known, value=value, text=text, name=name))
         snapshot, lost = settled_formulas(snapshot.with_sketch(sketch))
-        snapshot = follow_formulas(snapshot)
-        return Outcome(snapshot, sketch_facts(snapshot.sketch(sketch.id)), lost)
+        snapshot, _, told = follow_values(work, snapshot)
+        return Outcome(snapshot, sketch_facts(snapshot.sketch(sketch.id)), (*lost, *told))
 
     def _name(self, snapshot: Snapshot, known: Constraint | None) -> str:
         """What it is called from now on; a name that is in use elsewhere is refused."""

@@ -10,6 +10,8 @@ from ..model.dimension import BodyDimension
 from ..model.records import DIMENSIONS
 from ..model.references import Reference
 from ..model.snapshot import Snapshot, split_id
+from ..units import check_name
+from .values import settled_formulas
 from .work import Fact, Operation, Outcome, Work
 
 
@@ -26,15 +28,16 @@ class AddDimension(Operation):
             raise EditError("a dimension is of one round thing, or between two", self.ends, field="ends")
         way = "diameter" if len(self.ends) == 1 else self.way
         reading = read_between(work.geometry, list(self.ends), way)
-        used = {d.name for d in work.snapshot.kept(DIMENSIONS).values()}
+        used = {d.name for d in work.snapshot.kept(DIMENSIONS).values()} | set(work.snapshot.named_sizes())
         name = self.called or next(n for k in range(1, 10**6) if (n := f"D{k}") not in used)
         if name in used:
-            raise EditError(f"there is a dimension called {name} already", field="called")
+            raise EditError(f"there is something called {name} already", field="called")
+        check_name(name)
         (number,), snapshot = work.snapshot.fresh(1)
         bodies = tuple(dict.fromkeys(end.owner[0].id for end in self.ends))
-        item = BodyDimension(number, way, tuple(end.placed for end in self.ends), bodies, name)
+        item = BodyDimension(number, way, tuple(end.placed for end in self.ends), bodies, name, reading.value)
         snapshot = snapshot.with_kept(DIMENSIONS, {**snapshot.kept(DIMENSIONS), number: item})
-        return Outcome(snapshot, (Fact("dimension", title_of(item), reading.value, "length"),))
+        return Outcome(snapshot, (Fact("dimension", item.name, reading.value, "length"),))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -46,7 +49,8 @@ class DropDimension(Operation):
     def do(self, work: Work) -> Outcome:
         gone = find_dimension(work.snapshot, self.dimension)
         rows = {n: d for n, d in work.snapshot.kept(DIMENSIONS).items() if n != gone.id}
-        return Outcome(work.snapshot.with_kept(DIMENSIONS, rows))
+        snapshot, lost = settled_formulas(work.snapshot.with_kept(DIMENSIONS, rows))
+        return Outcome(snapshot, (), lost)
 
 
 def find_dimension(snapshot: Snapshot, text: str) -> BodyDimension:
@@ -61,7 +65,3 @@ def find_dimension(snapshot: Snapshot, text: str) -> BodyDimension:
         raise UnknownId(f"there is no dimension {text[:40]}; there is {known}", [text])
     found: BodyDimension = rows[number]
     return found
-
-
-def title_of(item: BodyDimension) -> str:
-    return item.name

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 from ..errors import EditError
 from ..model.references import Reference
-from .formulas import settled_formulas
 from .sketching import numbers, sketch_facts, sketch_of
+from .values import settled_formulas
 from .work import Operation, Outcome, Work
 
 

@@ -7,7 +7,7 @@ from ...operations import drive
 from ...operations.work import Handle, Outcome, Work
 from ..base import Edit
 from ..declared import field
-from ..fields import ChoiceField, Context, LengthField, NamesField, PickField, TextField
+from ..fields import ChoiceField, Context, FormulaField, NamesField, PickField, TextField
 from ..registry import edit
 
 
@@ -28,7 +28,7 @@ class Drive(Edit):
     drawing = '<path d="M3 3v10"/><path class="hot" d="M13 3v10M3 8h10M10.5 6 13 8l-2.5 2M15 8h3"/>'
     folds = ("side", "held", "riders")
 
-    value: float = field(LengthField("the value", "What it is to measure.", minimum=1e-4))
+    value: float = field(FormulaField("the value", "What it is to measure.", minimum=1e-4))
     dimension: str = field(TextField("the dimension", "Its name or id, such as d12.", limit=40))
     side: str = field(ChoiceField("the side", "Which end moves.", default="second",
                                   options={"second": "its second end", "first": "its first end",

@@ -5,7 +5,7 @@ raises an EditError that names the field.
 """
 
 from .base import REQUIRED, Context, Field
-from .choices import ChoiceField, ColourField, FileField, NamesField, PiecesField, TextField
+from .choices import ChoiceField, ColourField, FileField, NamesField, PiecesField, RowsField, TextField
 from .data import DataField, FlagField, IdsField, NumbersField
 from .numbers import AngleField, CountField, FactorField, Formula, FormulaField, LengthField, ShareField
 from .picks import PickField
@@ -33,6 +33,7 @@ __all__ = [
     "PiecesField",
     "PlacesField",
     "PlaneField",
+    "RowsField",
     "ShareField",
     "TextField",
 ]

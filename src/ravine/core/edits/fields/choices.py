@@ -78,6 +78,36 @@ class NamesField(TextField):
 
 
 @dataclass(frozen=True)
+class RowsField(Field):
+    """Names with a text each, as `wall = 3 mm; reach = 40`; a script may give them as a mapping."""
+
+    limit: int = 200  # rows
+
+    def read(self, raw: Any, context: Context) -> Any:
+        if isinstance(raw, str):
+            pairs = [row.partition("=")[::2] for row in re.split(r"[;\n]", raw) if row.strip()]
+        elif isinstance(raw, Mapping):
+            pairs = [(name, value if isinstance(value, str) else repr(value)) for name, value in raw.items()]
+        else:
+            pairs = []
+        found = {str(name).strip(): text.strip() for name, text in pairs}
+        if not found or not all(found) or not all(found.values()) or len(found) < len(pairs):
+            raise EditError(f"{self.label} are given as wall = 3 mm; reach = 40, each name once")
+        if len(found) > self.limit:
+            raise EditError(f"{self.label} are {len(found)}; up to {self.limit} are set at once")
+        return found
+
+    def show(self, value: Any, context: Context) -> str:
+        return ", ".join(f"{name} to {text}" for name, text in value.items())
+
+    def edit_text(self, value: Any, context: Context) -> str:
+        return "; ".join(f"{name} = {text}" for name, text in value.items())
+
+    def schema(self) -> dict:
+        return {"type": ["object", "string"], "description": self.help}
+
+
+@dataclass(frozen=True)
 class ColourField(Field):
     input = "colour"
 
