@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from ravine.core import EditError, Model
 from ravine.core.kernel import build
 from ravine.core.kernel.volumes import volume_properties
+from ravine.demo.mast_clamp import mast_clamp
 from tests.parts import model_of
 
 EXACT = 1e-9
@@ -155,6 +156,40 @@ def test_random_sizes_leave_the_part_built_so(tmp_path_factory, length, first, t
     want = plate(length=length, first=first, last=length - 15)
     assert model.measure(body).volume == pytest.approx(volume_properties(want).amount, rel=EXACT)
     assert [value(model, i) for i in (long, near, far)] == pytest.approx([length, first, 15], abs=1e-8)
+
+
+def test_the_bolts_of_the_mast_clamp_drive_both_jaws_and_their_edges_stay(tmp_path):
+    """Both holes of a bolt and their bosses go together, and the walls with all rounds and chamfers around them."""
+    model, body = model_of(tmp_path, mast_clamp())
+    holes = [f for f in model.features(body) if f.kind == "hole" and f.sizes["diameter"] == pytest.approx(11)]
+    left, right = ([h for h in holes if (h.place[1] > 0) is up] for up in (False, True))
+    sides = [next(f.id for f in model.faces(body, kind="plane", normal=(0, s, 0))
+                  if abs(f.centroid[1]) == pytest.approx(30)) for s in (-1, 1)]  # fmt: skip
+    dimension(model, left[0].faces[0], right[0].faces[0], called="bolts")
+    dimension(model, sides[0], left[0].faces[0], called="near")
+    dimension(model, right[0].faces[0], sides[1], called="far")
+    model.do("drive", dimension="bolts", value="26 mm", side="both", held=["near", "far"])
+    assert model.values == pytest.approx({"bolts": 26, "near": 15, "far": 15})
+    after = [f for f in model.features(body) if f.kind == "hole" and f.sizes["diameter"] == pytest.approx(11)]
+    assert sorted(round(h.place[1], 6) for h in after) == [-13, -13, 13, 13]
+    assert model.measure(body).size[1] == pytest.approx(84)  # the foot is as wide as before
+    model.undo()
+    model.do("drive", dimension="bolts", value="26 mm", line="alone")
+    after = [f for f in model.features(body) if f.kind == "hole" and f.sizes["diameter"] == pytest.approx(11)]
+    assert sorted(round(h.place[1], 6) for h in after) == [-15, -15, 11, 15]
+
+
+def test_edges_and_corners_go_with_the_face_square_to_the_dimension(tmp_path):
+    model, body = model_of(tmp_path, build.box(80, 40, 10))
+    upright = model.edges(body, direction=(0, 0, 1))
+    near = next(e.id for e in upright if e.middle[0] < 1 and e.middle[1] < 1)
+    corner = next(v.id for v in model.vertices(body) if v.point == pytest.approx((80, 40, 10)))
+    dimension(model, near, corner, way="x", called="long")
+    dimension(model, near, corner, way="y", called="wide")
+    model.do("set values", rows={"long": "90", "wide": "long/3"})
+    assert model.measure(body).size == pytest.approx((90, 30, 10))
+    with pytest.raises(EditError, match="does not run across"):
+        dimension(model, near, corner, way="z")
 
 
 def _ends_by_number(model, body):

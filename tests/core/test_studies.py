@@ -20,6 +20,7 @@ def pair(tmp_path_factory):
     """A plate with a boss, and a pin with room in its hole."""
     folder = tmp_path_factory.mktemp("pair")
     model = model_of(folder, boss_block(), "Boss")[0]
+    model.do("set value", name="gap", value="9 mm")
     model.do("import", path=str(step_file(folder / "pin.step", build.cylinder(3.9, 30, (30, 20, -2)), "Pin")))
     return model
 
@@ -51,6 +52,8 @@ VALUES = {
     "read ahead": lambda m: {},
     "section facts": lambda m: {"plane": PLANE, "hidden": []},
     "section width": lambda m: {"plane": PLANE, "at": [0, 0]},
+    "variant": lambda m: {"rows": {"gap": "12"}},
+    "variant file": lambda m: {"rows": "gap = 12"},
 }
 
 
@@ -65,7 +68,8 @@ def test_a_study_changes_nothing_and_gives_what_can_be_sent(pair, name):
     assert pair.snapshot is before
     assert isinstance(found, bytes) or json.dumps(found)
     assert pickle.loads(pickle.dumps(found)) == found
-    assert pair.study(name, **VALUES[name](pair)) == found, "the same state and values give the same"
+    if find_study(name).keeps:
+        assert pair.study(name, **VALUES[name](pair)) == found, "the same state and values give the same"
 
 
 def test_figures_of_studies(pair):

@@ -34,9 +34,7 @@ def test_a_dimension_with_a_formula_follows_a_value_and_another_dimension(part):
     built(model, body)
     model.do("set value", name="edge", value="18 mm")
     built(model, body, first=18, last=62)
-    assert model.values == pytest.approx(
-        {"edge": 18, "length": 80, "first": 18, "last": 18, "bore": 6}
-    )
+    assert model.values == pytest.approx({"edge": 18, "length": 80, "first": 18, "last": 18, "bore": 6})
     model.do("drive", dimension="length", value=100)
     built(model, body, length=100, first=18, last=82)
 
@@ -116,7 +114,7 @@ def test_names_are_checked_and_used_once(part):
 def test_after_another_edit_what_no_longer_agrees_is_told_and_not_forced(part):
     model, body = part
     model.do("set value", name="length", value="8*10 mm + 0*first")
-    low, high, *_ = ends(model, body)
+    _, high, *_ = ends(model, body)
     model.do("push", faces=[high], distance=5)
     assert model.values["length"] == pytest.approx(85)
     (view,) = [v for v in _view(model) if v.name == "length"]
@@ -162,3 +160,20 @@ def test_random_lengths_leave_the_part_built_by_the_formulas(tmp_path_factory, l
     model.do("set values", rows={"first": f"{share}*length", "last": "first + 1"})
     model.do("set value", name="length", value=length)
     built(model, body, length=length, first=share * length, last=length - share * length - 1)
+
+
+def test_variants_tell_what_works_and_what_it_comes_to(part):
+    model, body = part
+    model.do("set material", parts=model.nodes(), material="ABS")
+    before = model.snapshot
+    rows = [{"length": "100"}, {"first": "500"}, {"nothing": 3}, {"length": 90, "last": "first"}]
+    good, bad, unknown, other = model.variants(rows)
+    assert model.snapshot is before
+    assert good["volume"] == pytest.approx(volume_properties(plate(length=100)).amount, rel=1e-9)
+    assert good["size"] == pytest.approx([100, 40, 18])
+    assert good["mass"] == pytest.approx(good["volume"] * 1e-9 * 1040, rel=0.05)
+    assert good["wall"] == pytest.approx(3, abs=0.6)  # between the bore in the end and the faces of the plate
+    assert (bad["works"], bool(bad["why"])) == (False, True)
+    assert "no value is called “nothing”" in unknown["why"]
+    assert other["volume"] == pytest.approx(volume_properties(plate(length=90, last=75)).amount, rel=1e-9)
+    assert model.study("variant file", rows=rows[0])[:12] == b"ISO-10303-21"

@@ -169,6 +169,7 @@ class Calls:
         side: Literal["second", "first", "both"] = ...,
         held: Sequence[str] | str = ...,
         riders: Picks = ...,
+        line: Literal["together", "alone"] = ...,
     ) -> Change: ...
     @overload
     def do(self, call: Literal["drop dimension"], /, *, dimension: str) -> Change: ...
@@ -302,6 +303,8 @@ class Calls:
             "fixed",
         ] = ...,
     ) -> Change: ...
+    @overload
+    def do(self, call: Literal["keep variants"], /, *, rows: Sequence[Any] | str) -> Change: ...
     @overload
     def do(
         self,
@@ -925,3 +928,7 @@ class Calls:
         hidden: Sequence[str] = ...,
         at: Sequence[float],
     ) -> Any: ...
+    @overload
+    def study(self, call: Literal["variant"], /, *, rows: Mapping[str, Any] | str) -> Any: ...
+    @overload
+    def study(self, call: Literal["variant file"], /, *, rows: Mapping[str, Any] | str) -> Any: ...

@@ -138,6 +138,13 @@ class Model(Calls):
         """By name, in model units: dimensions on solids, named sizes of sketches, and values of their own."""
         return {v.name: v.value for v in view_values(self.snapshot)}
 
+    def variants(self, rows: Sequence[Mapping[str, Any]]) -> list[dict[str, Any]]:
+        """What the model would be with each row of values: `works`, `why` not, `volume`, `mass`, `wall`, `size`.
+
+        One after the other; the page and `./ravine run` share them among workers.
+        """
+        return [self.study_named("variant", {"rows": dict(row)}) for row in rows]
+
     def study_named(self, name: str, values: Mapping[str, Any]) -> Any:
         return study_of(name, values, Work(self.snapshot, self.geometry, self._progress))
 

@@ -9,6 +9,7 @@ beyond its size, and shrinks again.
 from __future__ import annotations
 
 import multiprocessing
+import os
 import threading
 import time
 from dataclasses import dataclass, field
@@ -28,11 +29,12 @@ LEAST_SHARE = 0.25  # of its deadline, that a call still has when it begins
 
 @dataclass
 class Settings:
-    """hands, jobs, pictures: workers of each lane."""
+    """hands, jobs, pictures, rows: workers of each lane."""
 
     hands: int = 2
     jobs: int = 1
     pictures: int = 1
+    rows: int = os.cpu_count() or 1
     memory_bytes: int = 6 << 30
     extra: str | None = None  # a module that registers further tasks and edits; tests use it to plant faults
 
@@ -71,6 +73,7 @@ class Pool:
             "hand": _Lane(self.settings.hands),
             "job": _Lane(self.settings.jobs),
             "picture": _Lane(self.settings.pictures, lasting=False),
+            "row": _Lane(self.settings.rows, lasting=False),
         }
         self._changed = threading.Condition()
         self._closed = False
@@ -191,15 +194,15 @@ class Pool:
                     lane.waiting.remove(ticket)
 
     def cancel(self, token: str) -> None:
-        """Ask a running or waiting call to stop; kill its worker when it does not notice soon."""
+        """Ask running and waiting calls to stop; kill a worker that does not notice soon."""
         if not token:
             return
         with self._changed:
             self._cancelled.add(token)
             self._changed.notify_all()
-            busy = next((w for lane in self._lanes.values() for w in lane.workers if w.token == token), None)
-        if busy is not None:
-            busy.cancel(token)
+            busy = [w for lane in self._lanes.values() for w in lane.workers if w.token == token]
+        for worker in busy:
+            worker.cancel(token)
 
     # --- looking after -----------------------------------------------------------------------------------------
 

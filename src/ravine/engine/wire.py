@@ -16,8 +16,8 @@ BlobSource = Callable[[str], bytes]
 @dataclass
 class Call:
     """key: calls with one key go to one worker, whose caches are warm for it, while that one is free; lane: `hand` for
-    what a person waits for, `job` for long work, `picture` for cards; deadline: seconds from when it came; still:
-    seconds without a word of progress after which it counts as hanging; blobs: by content address."""
+    what a person waits for, `job` for long work, `picture` for cards, `row` for variants; deadline: seconds from when
+    it came; still: seconds without a word of progress after which it counts as hanging; blobs: by content address."""
 
     task: str
     args: dict[str, Any]

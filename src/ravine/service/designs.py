@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections import OrderedDict
+from collections.abc import Mapping, Sequence
 from copy import copy
 from dataclasses import dataclass
 from threading import Lock
@@ -17,11 +18,13 @@ from ravine.core.studies import find_study
 from ravine.core.units import MODEL_UNITS
 from ravine.engine.client import DEADLINES, Engine
 from ravine.engine.results import Edited, LineStart, Stored
+from ravine.engine.variants import try_rows
 from ravine.engine.wire import Busy, Progress
 from ravine.store import blobs, revisions
 from ravine.store.revisions import Conflict
 from ravine.store.tables import Design, Job, Original, Portrait, Revision, ViewState, database, now
 
+from .connection import in_this_thread
 from .people import Person, signed_in
 
 FROM_FILE = "begin from file"
@@ -225,6 +228,22 @@ class Designs:
             "study", {"snapshot": revision.state_id, "name": name, "values": values}, key=key, lane=cls.lane,
             deadline=cls.seconds, blobs=blobs.get, progress=progress, token=token,
         )  # fmt: skip
+
+    def variants(
+        self,
+        revision: Revision,
+        rows: Sequence[Mapping[str, str]],
+        progress: Progress,
+        token: str,
+        study: str = "variant",
+    ) -> list[Any]:
+        """What the model would be with each row of values, on all cores.  Raises Cancelled."""
+
+        def blob(address: str) -> bytes:
+            with in_this_thread():  # rows are tried in threads of their own
+                return blobs.get(address)
+
+        return try_rows(self.engine, revision.state_id, blob, rows, progress, token, study)
 
     def step(self, design: Design, base: int, direction: int) -> Revision:
         return revisions.step(design, base, direction)

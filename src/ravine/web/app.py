@@ -17,13 +17,32 @@ from ravine.service import connection
 from ravine.service.designs import Conflict, Designs, NotFound
 from ravine.service.people import signed_in
 
-from . import checkup, clearance, exchange, features, kept, library, look, section, sentence, words, workbench
+from . import (
+    checkup,
+    clearance,
+    exchange,
+    features,
+    kept,
+    library,
+    look,
+    section,
+    sentence,
+    values,
+    variants,
+    words,
+    workbench,
+)
 from .container import pack
 from .gate import Gate
 from .long_queries import LongQueries
 
 LARGEST_UPLOAD = 300 << 20
 LOOPBACK = {"127.0.0.1", "localhost", "[::1]"}
+
+
+PARTS = (
+    library, workbench, sentence, exchange, look, section, kept, checkup, clearance, features, values, variants,
+)  # fmt: skip
 
 
 def _stamp() -> str:
@@ -42,7 +61,7 @@ def create_app(engine: Engine, session_key: str, entrance: Path) -> Flask:
     app.extensions["designs"] = Designs(engine)
     words.register(app)
     gate = Gate(session_key, entrance)
-    for part in (library, workbench, sentence, exchange, look, section, kept, checkup, clearance, features):
+    for part in PARTS:
         app.register_blueprint(part.pages)
 
     @app.context_processor

@@ -54,8 +54,7 @@ def _view(
 
 
 def given(one: NamedValue | BodyDimension | Constraint, snapshot: Snapshot) -> float:
-    """What the formula of one gives, mm, with what those in it give.  Raises EditError where it cannot be read; rings of
-    formulas are to be looked for before."""
+    """What the formula of one gives, mm, with what those in it give.  Raises EditError where it cannot be read."""
     names, texts = snapshot.named_sizes(), snapshot.formulas()
 
     def worked_out(name: str, text: str) -> float:

@@ -52,8 +52,11 @@ DIMENSIONS: Trade[BodyDimension] = Trade(
 )
 FEET: Trade[Foot] = Trade("feet", Foot.to_json, Foot.from_json, lives=Foot.lives)
 VALUES: Trade[NamedValue] = Trade("values", NamedValue.to_json, NamedValue.from_json)
+VARIANTS: Trade[dict[str, str]] = Trade("variants", dict, dict)  # rows of values by name, numbered
 
-TRADES: dict[str, Trade[Any]] = {trade.name: trade for trade in (SKETCHES, PATTERNS, SETS, DIMENSIONS, FEET, VALUES)}
+TRADES: dict[str, Trade[Any]] = {
+    trade.name: trade for trade in (SKETCHES, PATTERNS, SETS, DIMENSIONS, FEET, VALUES, VARIANTS)
+}
 Records = Mapping[str, Mapping[Any, Any]]
 
 

@@ -20,13 +20,15 @@ from .work import Fact, Handle, Mode, Operation, Outcome, Work
 @dataclass(frozen=True, kw_only=True)
 class Drive(Operation):
     """dimension: its id or name; value: mm, which may carry the formula it came from; side: which end moves; held:
-    dimensions that keep their values; riders: further faces that go with the second end."""
+    dimensions that keep their values; riders: further faces that go with the second end; line: whether holes about
+    one axis go together."""
 
     dimension: str
     value: float
     side: str = "second"
     held: tuple[str, ...] | None = None
     riders: tuple[Reference, ...] | None = None
+    line: str = "together"
 
     def handle(self, work: Work) -> Handle:
         """Its wire runs from the end that stays; one that grows to both sides is pulled at its second."""
@@ -42,7 +44,7 @@ class Drive(Operation):
             if work.mode is not Mode.COMMIT:
                 return Outcome(work.snapshot)  # as the line opens: nothing is wrong with it yet
             raise EditError(f"{item.name} has this value already", field="value")
-        driving = Driving(work, self.side, self.riders or ())
+        driving = Driving(work, self.side, self.line == "together", self.riders or ())
         done = driving.do(work.snapshot, [Target(item, float(self.value))], self._held(work, item))
         rows = done.snapshot.kept(DIMENSIONS)
         snapshot = done.snapshot.with_kept(DIMENSIONS, {**rows, item.id: replace(rows[item.id], text=text)})

@@ -10,6 +10,7 @@ import numpy as np
 from ..dimensions.motions import Mover, Wish, solve
 from ..dimensions.reading import Anchor, read_dimension
 from ..errors import CannotDo, EditError
+from ..features.company import company_of, in_line
 from ..features.recogniser import features_of
 from ..local.plan import Offset, Step
 from ..local.surfaces import Floats
@@ -50,10 +51,13 @@ class Driven:
 
 @dataclass(frozen=True)
 class Driving:
-    """side: which end of the first of them moves, None where either may; riders: further faces that go with its second end."""
+    """side: which end of the first of them moves, None where either may; in_line: whether holes
+    on one axis go together; riders: further faces that go with its second
+    end."""
 
     work: Work
     side: str | None = "second"
+    in_line: bool = True
     riders: tuple[Reference, ...] = ()
 
     def do(self, snapshot: Snapshot, targets: Sequence[Target], held: Sequence[BodyDimension]) -> Driven:
@@ -110,10 +114,10 @@ class Driving:
             return Mover((body.id, index), vec_of(np.array(anchor.reference.matrix.direction(normal))))
         rows = features_of(topology)
         number = feature_at(rows, index)
-        faces = (
-            rows[number].faces if number is not None and rows[number].kind not in ("fillet", "chamfer") else (index,)
-        )
-        return Mover((body.id, *sorted(faces)))
+        if number is None or rows[number].kind in ("fillet", "chamfer"):
+            return Mover((body.id, index))
+        line = [rows[number], *(in_line(rows, number) if self.in_line else ())]
+        return Mover((body.id, *sorted({f for row in line for f in company_of(topology, row.faces)})))
 
     def _face_beside(self, anchor: Anchor, way: Floats) -> int:
         body, index = anchor.reference.owner

@@ -14,7 +14,7 @@ from ..dimensions.upkeep import follow_dimensions
 from ..errors import EditError, RavineError, UnknownId
 from ..model.dimension import BodyDimension
 from ..model.named_value import NamedValue
-from ..model.records import DIMENSIONS, VALUES
+from ..model.records import DIMENSIONS, VALUES, VARIANTS
 from ..model.snapshot import Snapshot
 from ..sketch.entities import Constraint
 from ..sketch.solver import solve
@@ -48,6 +48,16 @@ class SetValue(Operation):
         text = getattr(self.value, "text", "") or f"{float(self.value)!r} mm"
         snapshot, bodies, told = set_values(work, work.snapshot, {self.called: text}, new=True)
         return value_outcome(work, snapshot, [self.called], bodies, told)
+
+
+@dataclass(frozen=True, kw_only=True)
+class KeepVariants(Operation):
+    """In place of those that were kept."""
+
+    rows: tuple[dict[str, str], ...]
+
+    def do(self, work: Work) -> Outcome:
+        return Outcome(work.snapshot.with_kept(VARIANTS, dict(enumerate(self.rows))))
 
 
 def value_outcome(

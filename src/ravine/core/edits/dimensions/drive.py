@@ -16,7 +16,7 @@ class Drive(Edit):
     name = "drive"
     title = "Drive a dimension"
     also = ("change dimension", "set dimension")
-    sentence = "Drive {dimension} to {value}, moving {side}, holding {held}, with {riders}"
+    sentence = "Drive {dimension} to {value}, moving {side}, holding {held}, with {riders} and {line}"
     past = "Drove {dimension} to {value}"
     help = (
         "Gives a kept dimension another value: the faces and features at its end move, with what stands on them; held "
@@ -26,7 +26,7 @@ class Drive(Edit):
     stages = ("Shape",)
     rank = 14
     drawing = '<path d="M3 3v10"/><path class="hot" d="M13 3v10M3 8h10M10.5 6 13 8l-2.5 2M15 8h3"/>'
-    folds = ("side", "held", "riders")
+    folds = ("side", "held", "riders", "line")
 
     value: float = field(FormulaField("the value", "What it is to measure.", minimum=1e-4))
     dimension: str = field(TextField("the dimension", "Its name or id, such as d12.", limit=40))
@@ -42,6 +42,8 @@ class Drive(Edit):
             "the riders", "More faces that go with its second end.", element="face", default=None, empty="nothing else"
         )
     )
+    line: str = field(ChoiceField("the line", "Whether holes about one axis go together.", default="together",
+                                  options={"together": "the holes in line", "alone": "no hole in line"}))  # fmt: skip
 
     def told(self, context: Context) -> str:
         return f"Drove {self.dimension} to {self.word('value', context)}"

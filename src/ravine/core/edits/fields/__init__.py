@@ -5,7 +5,7 @@ raises an EditError that names the field.
 """
 
 from .base import REQUIRED, Context, Field
-from .choices import ChoiceField, ColourField, FileField, NamesField, PiecesField, RowsField, TextField
+from .choices import ChoiceField, ColourField, FileField, NamesField, PiecesField, RowsField, TableField, TextField
 from .data import DataField, FlagField, IdsField, NumbersField
 from .numbers import AngleField, CountField, FactorField, Formula, FormulaField, LengthField, ShareField
 from .picks import PickField
@@ -35,5 +35,6 @@ __all__ = [
     "PlaneField",
     "RowsField",
     "ShareField",
+    "TableField",
     "TextField",
 ]

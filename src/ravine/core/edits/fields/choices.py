@@ -108,6 +108,42 @@ class RowsField(Field):
 
 
 @dataclass(frozen=True)
+class TableField(Field):
+    """Rows of texts by name: names in the first line, a row in each further one, semicolons or tabs between.  A script
+    may give a list of mappings."""
+
+    limit: int = 2000  # rows
+
+    def read(self, raw: Any, context: Context) -> Any:
+        rows = self._of_text(raw) if isinstance(raw, str) else raw
+        whole = isinstance(rows, Sequence) and all(isinstance(r, Mapping) for r in rows)
+        if not whole or not all(isinstance(v, (str, int, float)) for r in rows for v in r.values()):
+            raise EditError(f"{self.label} are a list of values by name, or a table with names in its first line")
+        if len(rows) > self.limit:
+            raise EditError(f"{self.label} are {len(rows):,}; up to {self.limit:,} are kept")
+        return tuple(
+            {str(n)[:31]: v.strip()[:200] if isinstance(v, str) else repr(v) for n, v in r.items()} for r in rows
+        )
+
+    def _of_text(self, raw: str) -> list[dict[str, str]]:
+        lines = [re.split(r"[;\t]", line) for line in raw.splitlines() if line.strip()]
+        names = [n.strip() for n in lines[0]] if lines else []
+        if any(len(line) > len(names) for line in lines):
+            raise EditError(f"{self.label}: a line has more values than the first has names")
+        return [{n: v.strip() for n, v in zip(names, line, strict=False) if v.strip()} for line in lines[1:]]
+
+    def show(self, value: Any, context: Context) -> str:
+        return f"{len(value)} row{'s' if len(value) != 1 else ''}"
+
+    def edit_text(self, value: Any, context: Context) -> str:
+        names = list(dict.fromkeys(n for row in value for n in row))
+        return "\n".join(";".join(row) for row in [names, *([r.get(n, "") for n in names] for r in value)])
+
+    def schema(self) -> dict:
+        return {"type": ["array", "string"], "description": self.help}
+
+
+@dataclass(frozen=True)
 class ColourField(Field):
     input = "colour"
 

@@ -103,9 +103,11 @@ function posted(url, body) {
 }
 
 /** A question whose answer comes with its progress; leaving it stops the work.
- * @param {string} url @param {Object<string, any>} params @param {(share: number, words: string) => void} told @param {AbortSignal} signal */
-export async function stream(url, params, told, signal) {
-  const answer = await send(withParams(url, params), { signal });
+ * @param {string} url @param {Object<string, any>} params @param {(share: number, words: string) => void} told @param {AbortSignal} signal
+ * @param {object} [body] JSON that goes along */
+export async function stream(url, params, told, signal, body) {
+  const more = body ? { method: "POST", body: JSON.stringify(body), headers: { "Content-Type": "application/json" } } : {};
+  const answer = await send(withParams(url, params), { signal, ...more });
   return readStreamed(answer, told, (reason) => new Refused({ reason }, 422));
 }
 

@@ -10,6 +10,7 @@ import { all, byId } from "./dom.js";
 import { Clearance } from "./tools/prove/clearance.js";
 import { Dimensions } from "./tools/shape/dimensions.js";
 import { Features } from "./tools/shape/features.js";
+import { Values } from "./tools/shape/values.js";
 import * as files from "./panels/files.js";
 import { Finished } from "./view/finished.js";
 import { Dragging } from "./handles/dragging.js";
@@ -64,6 +65,7 @@ export class Workbench extends Looks {
     this.checkup = new Checkup(this);
     this.clearance = new Clearance(this);
     this.features = new Features(this);
+    this.values = new Values(this);
     this.dimensions = new Dimensions(this);
     this.maps = new Maps(this);
     this.marquee = new Marquee(this);
@@ -111,6 +113,7 @@ export class Workbench extends Looks {
     this.checkup.refresh();
     this.clearance.refresh();
     this.features.refresh();
+    this.values.refresh();
   }
 }
 
@@ -122,6 +125,7 @@ await bench.reload(true);
 bench.tellHidden();
 bench.jobsChanged();
 bench.features.refresh();
+bench.values.refresh();
 tour.listen(bench);
 bench.root.dataset.ready = "true";
 if (bench.scene.bodies.some((b) => b.faces.length > 400)) bench.trying(() => post(bench.url("ahead")));

@@ -285,6 +285,7 @@ export class States extends Telling {
       this.checkup.refresh();
       this.clearance.refresh();
       this.features.refresh();
+      this.values.refresh();
       one(".journal .here")?.scrollIntoView({ block: "nearest" });
       for (const tell of this.told) tell();
     }

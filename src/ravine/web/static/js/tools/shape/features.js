@@ -1,6 +1,7 @@
 // The features of a part at the stage Shape: pointing lights one up, a click picks it, a size is set where it stands.
 import { all, one, sure } from "../../dom.js";
-import { getText, keep, Refused } from "../../api.js";
+import { getText } from "../../api.js";
+import { InPlace } from "../../panels/in_place.js";
 import { findById } from "../../view/picking.js";
 
 export class Features {
@@ -16,8 +17,7 @@ export class Features {
     panel.addEventListener("pointerover", (/** @type {Event} */ event) => this.point(/** @type {HTMLElement} */ (event.target)));
     panel.addEventListener("pointerleave", () => this.bench.view.highlight("hover", []));
     panel.addEventListener("focusin", (/** @type {Event} */ event) => this.point(/** @type {HTMLElement} */ (event.target)));
-    panel.addEventListener("keydown", (/** @type {KeyboardEvent} */ event) => this.key(event));
-    panel.addEventListener("focusout", (/** @type {Event} */ event) => this.restore(/** @type {HTMLElement} */ (event.target)));
+    new InPlace(bench, panel, (input) => this.asked(input));
     panel.addEventListener("toggle", (/** @type {Event} */ event) => this.fold(/** @type {HTMLElement} */ (event.target)), true);
   }
 
@@ -68,42 +68,10 @@ export class Features {
     else if (row && target.closest("[data-pick-feature]")) this.bench.pick(this.things(sure(row.dataset.faces)), event.shiftKey);
   }
 
-  /** @param {KeyboardEvent} event */
-  key(event) {
-    const input = /** @type {HTMLInputElement} */ (event.target);
-    if (!input.dataset.size) return;
-    event.stopPropagation();
-    if (event.key === "Escape") {
-      this.restore(input);
-      input.blur();
-    } else if (event.key === "Enter" && input.value.trim() !== input.dataset.was) this.set(input);
-  }
-
-  /** A size that was typed and not set is not left standing.
-   * @param {HTMLElement} target */
-  restore(target) {
-    if (target instanceof HTMLInputElement && target.dataset.size && !this.setting) target.value = target.dataset.was ?? "";
-  }
-
   /** @param {HTMLInputElement} input */
-  async set(input) {
-    const { bench } = this;
-    const faces = this.things(sure(/** @type {HTMLElement} */ (input.closest(".feature")).dataset.first)).map((t) => bench.placed(t));
-    this.setting = true;
-    input.disabled = true;
-    try {
-      bench.changing++;
-      const values = { faces, size: input.dataset.size, value: input.value };
-      await bench.accepted(await keep(bench.url("edits"), { edit: "feature size", values, base: bench.base }).finally(() => bench.changing--));
-    } catch (error) {
-      if (!(error instanceof Refused)) throw error;
-      bench.say(error.message);
-      if (error.status === 409) await bench.reload();
-    } finally {
-      this.setting = false;
-      input.disabled = false;
-      this.restore(input);
-    }
+  asked(input) {
+    const faces = this.things(sure(/** @type {HTMLElement} */ (input.closest(".feature")).dataset.first)).map((t) => this.bench.placed(t));
+    return { edit: "feature size", values: { faces, size: input.dataset.size, value: input.value } };
   }
 
   /** @param {HTMLElement} details */
