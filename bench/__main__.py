@@ -1,5 +1,5 @@
 """`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, alike, section, stack, trials,
-chains, faults, crowd, varied, view, features, dimensions.
+chains, faults, crowd, varied, view, features, dimensions, variants.
 
 All without a name.  One table a measurement.  --many: trials, chains, faults and crowd in their long form.
 """
@@ -28,7 +28,7 @@ from .chains import measure_chains
 from .combine import measure_combine
 from .crowd import measure_crowd
 from .faults import measure_faults
-from .features import measure_dimensions, measure_features
+from .features import measure_dimensions, measure_features, measure_variants
 from .local import measure_local
 from .mending import measure_mending
 from .meshes import measure_meshes
@@ -156,6 +156,8 @@ def main(names: list[str]) -> None:
             measure_features()
         if not names or "dimensions" in names:
             measure_dimensions()
+        if not names or "variants" in names:
+            measure_variants()
 
 
 if __name__ == "__main__":

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import statistics
 import tempfile
 import time
@@ -18,6 +19,9 @@ from ravine.core.features.recogniser import features_of
 from ravine.core.kernel.shapes import ShapeIndex
 from ravine.core.local.topology import SolidTopology
 from ravine.core.operations.work import Mode, Work
+from ravine.engine.client import LocalEngine
+from ravine.engine.pool import Settings
+from ravine.engine.variants import try_rows
 
 from .parts import plate_375
 
@@ -102,3 +106,42 @@ def measure_dimensions() -> None:
 def _drag(model: Model, values: dict[str, object]) -> float:
     work = Work(model.snapshot, model.geometry, mode=Mode.DRAG)
     return _seconds(lambda: perform("drive", values, work))
+
+
+def measure_variants(count: int = 100) -> None:
+    """Rows of a driven value on the 375-face part: one worker after the other's ideal against all cores."""
+    with tempfile.TemporaryDirectory() as folder:
+        model, body = model_of(Path(folder), plate_375())
+    ends = [model.faces(body, kind="plane", normal=(s, 0, 0)).highest((s, 0, 0)).id for s in (-1, 1)]
+    model.do("add dimension", ends=ends, called="length")
+    length = model.values["length"]
+    rows = [{"length": f"{length + 0.05 * k} mm"} for k in range(1, count + 1)]
+    address, state = model.snapshot.stored()
+    blobs = {address: state, **{b.shape: model.geometry.blob(b.shape) for b in model.snapshot.bodies.values()}}
+    engine = LocalEngine(Settings(memory_bytes=3 << 30))
+    try:
+        try_rows(engine, address, blobs.__getitem__, rows[:8])  # so that all are warm
+        began = time.perf_counter()
+        for row in rows[:20]:
+            engine.call("study", {"snapshot": address, "name": "variant", "values": {"rows": row}}, lane="row",
+                        blobs=blobs.__getitem__)  # fmt: skip
+        alone = (time.perf_counter() - began) / 20 * count
+        used, began = _used(engine), time.perf_counter()
+        found = try_rows(engine, address, blobs.__getitem__, rows)
+        took, used = time.perf_counter() - began, _used(engine) - used
+    finally:
+        engine.close()
+    cores = os.cpu_count() or 1
+    works = sum(f["works"] for f in found)
+    print(f"{count} variants of 375 faces ({works} work): {took:.1f} s on {cores} cores, which "
+          f"worked {100 * used / cores / took:.0f} % of it (aim 80); one after the other {alone:.1f} s")  # fmt: skip
+
+
+def _used(engine: LocalEngine) -> float:
+    """Seconds of processor that the workers for rows have had."""
+    ticks = 0
+    for child in engine.status()["children"]:
+        if child["lane"] == "row":
+            row = Path(f"/proc/{child['pid']}/stat").read_text().rsplit(")", 1)[1].split()
+            ticks += int(row[11]) + int(row[12])
+    return ticks / os.sysconf("SC_CLK_TCK")

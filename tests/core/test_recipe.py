@@ -41,3 +41,19 @@ def test_recipes_that_make_no_sense_are_refused_before_any_file(tmp_path):
     (tmp_path / "x.json").write_text("[]")
     with pytest.raises(RavineError, match="no recipe"):
         run([str(tmp_path / "x.json"), part])
+
+
+def test_rows_of_a_table_are_tried_after_the_recipe(tmp_path, capsys):
+    part = step_file(tmp_path / "block.step", build.box(40, 30, 10), "Block")
+    recipe = tmp_path / "recipe.json"
+    recipe.write_text(json.dumps({"steps": [{"edit": "set value", "name": "wall", "value": "3 mm"}]}))
+    table = tmp_path / "rows.csv"
+    table.write_text("wall,other\n4 mm,\n2*wall,\n3,5\n")
+    assert run([str(recipe), str(part), "--variants", str(table)]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert told["variants"].startswith("1 of 3 rows work")
+    lines = (tmp_path / "block-variants.csv").read_text().splitlines()
+    assert lines[0] == "wall;other;works;volume mm3;mass kg;wall mm;size mm;why not"
+    assert lines[1].startswith("4 mm;;yes;12000;;10;40 x 30 x 10;")
+    assert "leads back to itself" in lines[2]
+    assert "no value is called “other”" in lines[3]

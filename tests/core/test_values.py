@@ -163,7 +163,7 @@ def test_random_lengths_leave_the_part_built_by_the_formulas(tmp_path_factory, l
 
 
 def test_variants_tell_what_works_and_what_it_comes_to(part):
-    model, body = part
+    model, _ = part
     model.do("set material", parts=model.nodes(), material="ABS")
     before = model.snapshot
     rows = [{"length": "100"}, {"first": "500"}, {"nothing": 3}, {"length": 90, "last": "first"}]

@@ -2,7 +2,8 @@
 
 A recipe is JSON: {"steps": [{"edit": "push", "faces": {"kind": "plane", "normal": [0, 0, 1], "take": "highest"},
 "distance": "2 mm"}, …]}.  Faces are asked for as in the scripting interface; parts are "all" or names.  Results lie
-beside each file, or in --out; the report says what was done to each.
+beside each file, or in --out; the report says what was done to each.  With --variants, rows of named values (which the
+recipe's dimensions have made) are tried on it, on all cores, and their figures written as a table.
 """
 
 from __future__ import annotations
@@ -15,6 +16,8 @@ from typing import Any
 from ravine.core import EditError, Model, RavineError
 from ravine.core.edits import find_edit
 from ravine.core.edits.fields import PickField
+
+from . import variants
 
 FACES = {"kind", "normal", "radius", "axis", "take"}
 EDGES = {"kind", "radius", "length", "direction", "convexity", "take"}
@@ -58,8 +61,11 @@ def _resolve(model: Model, step: dict[str, Any]) -> dict[str, Any]:
     return values
 
 
-def apply_recipe(steps: list[dict[str, Any]], path: Path, out: Path, units: str | None) -> dict[str, Any]:
-    """One file through the recipe.  Returns its row of the report; raises RavineError."""
+def apply_recipe(
+    steps: list[dict[str, Any]], path: Path, out: Path, units: str | None, table: Path | None = None
+) -> dict[str, Any]:
+    """One file through the recipe, and the rows of a table tried on what it has become.  Returns its row of the report;
+    raises RavineError."""
     model = Model()
     model.do_named("import", {"path": str(path), **({"units": units} if units else {})})
     told: list[str] = []
@@ -70,7 +76,14 @@ def apply_recipe(steps: list[dict[str, Any]], path: Path, out: Path, units: str 
             (out / name).write_bytes(data)
             told[-1] += f" → {out / name}"
     volume = sum(model.measure(b).volume for b in model.bodies())
-    return {"file": path.name, "done": told, "volume_mm3": volume}
+    row = {"file": path.name, "done": told, "volume_mm3": volume}
+    if table is not None:
+        rows = variants.read_table(table, model)
+        found = variants.tried(model, rows)
+        target = out / f"{path.stem}-variants.csv"
+        target.write_text(variants.as_table(rows, found, model.units))
+        row["variants"] = f"{sum(f['works'] for f in found)} of {len(rows)} rows work → {target}"
+    return row
 
 
 def run(arguments: list[str]) -> int:
@@ -79,6 +92,8 @@ def run(arguments: list[str]) -> int:
     parser.add_argument("files", type=Path, nargs="+")
     parser.add_argument("--out", type=Path, help="folder for results (that of each file when left out)")
     parser.add_argument("--units", choices=["mm", "cm", "m", "in", "ft"], help="unit of STL files")
+    parser.add_argument("--variants", type=Path, metavar="TABLE",
+                        help="a CSV of named values, each row tried on every file after the recipe")  # fmt: skip
     options = parser.parse_args(arguments)
     try:
         recipe = json.loads(options.recipe.read_text())
@@ -93,7 +108,7 @@ def run(arguments: list[str]) -> int:
     failed = 0
     for path in options.files:
         try:
-            row = apply_recipe(steps, path, options.out or path.parent, options.units)
+            row = apply_recipe(steps, path, options.out or path.parent, options.units, options.variants)
         except RavineError as error:
             failed += 1
             row = {"file": path.name, "failed": str(error)}

@@ -60,6 +60,11 @@ WORDS = [
     ),
     ("repeat", "features that are alike, in a row, a grid, around an axis"),
     ("dimension", "a distance kept between two things of a solid; a click on it drives it, Delete forgets it"),
+    (
+        "value",
+        "a length with a name: a dimension, a size of a sketch, or one of its own; formulas use it: 2*wall + 1 mm",
+    ),
+    ("variant", "the part with a row of other values, tried beside others on a page of its own"),
     ("held", "a dimension that keeps its value while another is driven; a click on it holds it"),
     ("alike", "what resembles the picked thing; a click picks it, Shift marks several"),
     ("set", "picked things kept under a name in the list of parts"),

@@ -80,14 +80,13 @@ def view_triangles(geometry: Geometry) -> tuple[Floats, NDArray[np.int64]]:
     return np.concatenate(found), np.concatenate(faces)
 
 
-def fine_patches(geometry: Geometry, along: int = FINE) -> Patches:
-    """along: how many lie along the longest side of the body, at least; where they would become too many, the longest
-    are cut first."""
+def fine_patches(geometry: Geometry) -> Patches:
+    """No side longer than a fiftieth of the body; where they would become too many, the longest are cut first."""
     corners, faces = view_triangles(geometry)
     size = float(np.ptp(corners.reshape(-1, 3), axis=0).max())
     cutter = _Cutter(geometry, size)
     corners = as_polygons(corners)
-    for edge in size / along * 2.0 ** np.arange(5, -1, -1):
+    for edge in size / FINE * 2.0 ** np.arange(5, -1, -1):
         corners, faces = cutter.down_to(edge, corners, faces)
     rough = flat_patches(corners, faces)
     return _exact(geometry, rough) if isinstance(geometry, Solid) else rough

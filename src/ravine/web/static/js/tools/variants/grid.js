@@ -6,7 +6,7 @@ import { one } from "../../dom.js";
 
 const MOST = 2000; // rows
 const LENGTH = /^\s*([-+]?\d*\.?\d+)\s*([a-zµ"']*)\s*$/i;
-const FIGURES = 5;
+const FIGURES = 6;
 
 export class Grid {
   /** @param {HTMLTableElement} table @param {Begin} begin */
@@ -133,7 +133,7 @@ export class Grid {
   }
 
   draw() {
-    const head = [...this.names.map((n) => [n, `now ${this.now[n]}`]), ["volume", `${this.units}³`], ["mass", ""], ["smallest wall", this.units], ["overall", this.units], ["", ""]];
+    const head = [...this.names.map((n) => [n, ""]), ["volume", `${this.units}³`], ["mass", ""], ["smallest wall", this.units], ["overall", this.units], ["", ""]];
     this.table.innerHTML = `<thead><tr><th></th>${head.map(([n, t]) => `<th scope="col">${n}<small>${t}</small></th>`).join("")}</tr></thead><tbody></tbody>`;
     const body = this.table.tBodies[0];
     this.rows.forEach((row, k) => body.append(this.line(row, k)));
@@ -148,7 +148,7 @@ export class Grid {
     const figures = found?.works
       ? [figure(found.volume), weight(found.mass), figure(found.wall), (found.size ?? []).map((v) => figure(v)).join(" × ")]
       : null;
-    const inputs = this.names.map((n) => `<td><input data-name="${n}" size="7" spellcheck="false" aria-label="${n}, row ${k + 1}"></td>`).join("");
+    const inputs = this.names.map((n) => `<td><input data-name="${n}" size="7" spellcheck="false" placeholder="${this.now[n]}" aria-label="${n}, row ${k + 1}"></td>`).join("");
     const told = figures ? figures.map((t) => `<td class="tried">${t}</td>`).join("") : '<td class="tried" colspan="4"></td>';
     tr.innerHTML = `<th scope="row">${k + 1}</th>${inputs}${told}<td class="trials-row"><button type="button" class="link-do" data-take title="The model takes these values over">make current</button> <button type="button" class="link-do" data-drop title="Take this row off the table">drop</button></td>`;
     if (found && !found.works) one(".tried", tr).textContent = found.why;

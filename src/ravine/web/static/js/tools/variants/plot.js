@@ -2,6 +2,7 @@
 import { make } from "../../handles/knob.js";
 
 const BOX = { left: 74, right: 546, top: 14, bottom: 256 };
+const SAME = 1e-6; // of a value
 const LINES = 5; // about, along each axis
 
 /** Round steps between two ends: 1, 2 or 5 times a power of ten.
@@ -19,8 +20,8 @@ export function ticks(low, high) {
 /** @param {number[]} values */
 function ends(values) {
   const [low, high] = [Math.min(...values), Math.max(...values)];
-  const room = (high - low || Math.abs(high) || 1) * 0.06;
-  return [low - room, high + room];
+  const spread = high - low > Math.abs(high) * SAME ? high - low : Math.abs(high) || 1; // what only wavers is one value
+  return [low - spread * 0.06, high + spread * 0.06];
 }
 
 /** @param {SVGElement} svg @param {(number|null)[]} across @param {(number|null)[]} up @param {string} acrossName @param {string} upName */
