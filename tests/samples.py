@@ -42,6 +42,12 @@ def _dimensioned(folder: Path) -> Model:
     return model
 
 
+def _without_hole(folder: Path) -> Model:
+    model = _boss(folder)
+    model.do("set aside", faces=[hole(model)])
+    return model
+
+
 def _pair(folder: Path) -> Model:
     """A plate, a pin that stands in it, and a second pin apart."""
     model = model_of(folder, build.box(40, 30, 10), "Plate")[0]
@@ -121,7 +127,7 @@ def _leaning(folder: Path) -> Model:
 BASES: dict[str, Callable[[Path], Model]] = {
     "boss": _boss, "pair": _pair, "drawn": _drawn, "mesh": _mesh, "sheet": _sheet, "round": _round,
     "pattern": _pattern, "divided": _divided, "pictured": _pictured, "leaning": _leaning, "channel": _channel,
-    "damaged": _damaged, "dimensioned": _dimensioned, "empty": lambda _: Model(),
+    "damaged": _damaged, "dimensioned": _dimensioned, "without hole": _without_hole, "empty": lambda _: Model(),
 }  # fmt: skip
 
 
@@ -275,6 +281,9 @@ SAMPLES: dict[str, Sample] = {
     "forget value": _edit_of("dimensioned", name="wall"),
     "drop dimension": _edit_of("dimensioned", dimension="reach"),
     "feature size": _edit_of("boss", faces=lambda m: [hole(m)], size="diameter", value="9"),
+    "set aside": _edit_of("boss", faces=lambda m: [hole(m)]),
+    "put back": _edit_of("without hole", what="hole-1"),
+    "forget aside": _edit_of("without hole", what="hole-1"),
     "plant": _edit_of("pair", what=last_node, face=lambda m: [top_of_first(m)], across="12", up="10"),
     "lift out": _edit_of("boss", faces=lambda m: [hole(m)]),
     "resize": _edit_of("boss", faces=lambda m: [hole(m)], size="9"),

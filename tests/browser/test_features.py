@@ -52,6 +52,44 @@ def test_features_are_listed_lit_up_picked_and_sized(plate):
     hand.until("document.querySelector('[data-size=\"diameter\"]')?.value === '6.6'", "the size before")
 
 
+def test_the_feature_under_the_pointer_is_told_and_the_pick_grows_with_each_click(plate):
+    hand = plate
+    wall = next(f for f in hand.js("return document.querySelectorAll('[data-one]')[1].dataset.one").split() if hand.js(
+        "return Boolean(page.spotOf(arguments[0]))", int(f[1:])))[1:]  # fmt: skip
+    hand.click_canvas(*hand.spot_of(int(wall)))
+    hand.until("page.picked.length === 1 && page.offered", "the face")
+    assert "one of 3: click once more for all of it" in hand.text("#foot-hint")
+    assert hand.text("#foot-hint").startswith("Hole, counterbored")
+    hand.js("bench.pick([]); bench.hover(null)")
+    ActionChains(hand.driver).move_by_offset(1, 0).perform()
+    hand.until("bench.view.marks.hover.children.length > 2", "its other faces outlined")
+    hand.click_canvas(*hand.spot_of(int(wall)))
+    hand.until("page.picked.length === 1 && page.offered", "the face again")
+    for count in (3, 9, 1):
+        hand.click_canvas(*hand.spot_of(int(wall)))
+        hand.until(f"page.picked.length === {count} && page.offered", f"{count} faces")
+
+
+def test_features_are_set_aside_and_put_back(plate):
+    hand = plate
+    volume = "document.querySelector('#actions').innerText"
+    hand.click('[data-kind="Holes"] > summary')
+    hand.js("document.querySelector('[data-kind=Holes] [data-aside]').click()")
+    hand.until("document.querySelector('[data-back]')", "what waits")
+    hand.until("!document.querySelector('[data-kind=Holes]')", "no hole")
+    assert "3 × counterbored" in hand.text(".waiting")
+    assert "Set 3 holes of Plate aside" in hand.text(".journal .here")
+    full = hand.js(f"return {volume}")
+    hand.click("[data-back]")
+    hand.until("document.querySelector('[data-kind=Holes]') && !document.querySelector('[data-back]')", "the holes")
+    assert "Put back hole-1" in hand.text(".journal .here")
+    assert hand.js(f"return {volume}") != full
+    hand.js("document.querySelector('[data-kind=Pockets] [data-aside]').click()")
+    hand.until("document.querySelector('[data-forget=pocket-1]')", "the pocket waits")
+    hand.click("[data-forget=pocket-1]")
+    hand.until("!document.querySelector('.waiting')", "nothing waits")
+
+
 def test_a_size_that_cannot_be_is_told_and_put_back(plate):
     hand = plate
     hand.click('[data-kind="Pockets"] > summary')

@@ -242,6 +242,8 @@ class Calls:
     @overload
     def do(self, call: Literal["fill"], /, *, edges: Picks) -> Change: ...
     @overload
+    def do(self, call: Literal["forget aside"], /, *, what: Sequence[str] | str) -> Change: ...
+    @overload
     def do(self, call: Literal["forget value"], /, *, name: str) -> Change: ...
     @overload
     def do(
@@ -520,6 +522,8 @@ class Calls:
         touching: Literal["keeping apart", "joining"] = ...,
     ) -> Change: ...
     @overload
+    def do(self, call: Literal["put back"], /, *, what: Sequence[str] | str) -> Change: ...
+    @overload
     def do(
         self,
         call: Literal["recognise"],
@@ -655,6 +659,10 @@ class Calls:
         kinds: Literal["arcs", "lines", "splines"] = ...,
         deviation: str | float = ...,
         shortest: str | float = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self, call: Literal["set aside"], /, *, faces: Picks, members: Literal["alone", "alike"] = ...
     ) -> Change: ...
     @overload
     def do(

@@ -8,7 +8,7 @@ from typing import Any
 from flask import Blueprint, jsonify, render_template, request
 from flask.typing import ResponseReturnValue
 
-from ravine.core.model.records import DIMENSIONS
+from ravine.core.model.records import ASIDE, DIMENSIONS
 from ravine.core.model.snapshot import Snapshot
 
 from .words import designs
@@ -33,9 +33,11 @@ class SizeShown:
 
 @dataclass
 class FeatureRow:
-    """Features of one kind, form and sizes; faces: of all; ones: the faces and the place of each."""
+    """Features of one kind, form and sizes; faces: of all; ones: the faces and the place of each; words: all
+    of it in one line."""
 
     title: str
+    words: str
     sizes: list[SizeShown]
     note: str
     faces: list[str]
@@ -59,7 +61,10 @@ def kind_rows(found: dict[str, Any]) -> dict[str, list[FeatureRow]]:
         shown = [SizeShown(n, n.replace("_", " "), v, n in items[0]["settable"]) for n, v in sizes]
         title = f"{len(items)} × {form or _one(kind)}" if len(items) > 1 else form or _one(kind)
         ones = [(list(i["faces"]), ", ".join(f"{v:.5g}" for v in i["place"])) for i in items]
-        row = FeatureRow(title, shown, "; ".join(notes), [f for i in items for f in i["faces"]],
+        called = f"{_one(kind)}, {form}" if form else _one(kind)
+        words = f"{called.capitalize()}, " + ", ".join(f"{s.words} {s.value}" for s in shown)
+        words += f", one of {len(items)}" if len(items) > 1 else ""
+        row = FeatureRow(title, words, shown, "; ".join(notes), [f for i in items for f in i["faces"]],
                          [i["faces"][0] for i in items], ones)  # fmt: skip
         rows.setdefault(TITLES[kind], []).append(row)
     return rows
@@ -101,8 +106,10 @@ def panel(ident: int) -> str:
     snapshot = store.snapshot(revision)
     part = part_meant(snapshot, request.args.get("part", "")[:20], frozenset(store.hidden(design)))
     found = store.study(revision, "features", part=part) if part else None
+    body = snapshot.nodes[int(part[1:])].body if part else None
+    waiting = [record for record in snapshot.kept(ASIDE).values() if record.body == body]
     kinds = kind_rows(found) if found else {}
     return render_template(
         "fragments/features.html", part=part, name=found and found["name"], kinds=kinds, units=snapshot.units,
-        several=len(snapshot.bodies) > 0,
+        waiting=waiting, several=len(snapshot.bodies) > 0,
     )  # fmt: skip

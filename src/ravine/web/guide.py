@@ -58,6 +58,7 @@ WORDS = [
         "feature",
         "what faces make together: a hole, slot, pocket, boss, rib, round; its sizes can be set",
     ),
+    ("set aside", "a feature off the part, which waits in the list and is put back on the faces as they are then"),
     ("repeat", "features that are alike, in a row, a grid, around an axis"),
     ("dimension", "a distance kept between two things of a solid; a click on it drives it, Delete forgets it"),
     (

@@ -16,6 +16,7 @@ from .dimension import BodyDimension
 from .foot import Foot
 from .named_value import NamedValue
 from .pattern import Pattern
+from .set_aside import SetAside
 
 R = TypeVar("R")
 
@@ -53,9 +54,10 @@ DIMENSIONS: Trade[BodyDimension] = Trade(
 FEET: Trade[Foot] = Trade("feet", Foot.to_json, Foot.from_json, lives=Foot.lives)
 VALUES: Trade[NamedValue] = Trade("values", NamedValue.to_json, NamedValue.from_json)
 VARIANTS: Trade[dict[str, str]] = Trade("variants", dict, dict)  # rows of values by name, numbered
+ASIDE: Trade[SetAside] = Trade("aside", SetAside.to_json, SetAside.from_json, SetAside.blobs, SetAside.lives)
 
 TRADES: dict[str, Trade[Any]] = {
-    trade.name: trade for trade in (SKETCHES, PATTERNS, SETS, DIMENSIONS, FEET, VALUES, VARIANTS)
+    trade.name: trade for trade in (SKETCHES, PATTERNS, SETS, DIMENSIONS, FEET, VALUES, VARIANTS, ASIDE)
 }
 Records = Mapping[str, Mapping[Any, Any]]
 

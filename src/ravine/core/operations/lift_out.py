@@ -48,7 +48,7 @@ class LiftOut(Operation):
             if len(here) < len(faces):
                 raise EditError("one of the picked features went with another; lift them one by one", [reference])
             closed = take_away(work, snapshot, now, here)
-            shape = self._lifted(work, now, here, closed.body(now.id))
+            shape = lifted_shape(work, now, here, closed.body(now.id))
             snapshot = closed if self.way == "cut" else snapshot
             name = WORDS.get(item.kind, item.kind.capitalize())
             fresh, snapshot = new_body(work, snapshot, shape, _free(snapshot, f"{name} of {body.name}"), body)
@@ -73,31 +73,32 @@ class LiftOut(Operation):
                     f"{reference} belongs to no feature that could be lifted out", [reference], field="faces"
                 )
             item = rows[number]
-            ids = [body.faces[f] for f in sorted(_with_what_stands_on_it(rows, item))]
+            ids = [body.faces[f] for f in sorted(with_what_stands_on_it(rows, item))]
             found.setdefault((body.id, *ids), (reference, ids, item))
         return list(found.values())
 
-    def _lifted(self, work: Work, body: Body, faces: set[int], closed: Body) -> Shape:
-        """What the part and the closed part do not have in common; built from the faces where these bound it alone."""
-        start, end = work.geometry.solid(body.shape), work.geometry.solid(closed.shape)
-        change = end.volume_mm3 - start.volume_mm3
 
-        def from_faces() -> Shape:
-            return _whole(lift_parts(start.topology, faces))
+def lifted_shape(work: Work, body: Body, faces: set[int], closed: Body) -> Shape:
+    """What the part and the closed part do not have in common; built from the faces where these bound it alone."""
+    start, end = work.geometry.solid(body.shape), work.geometry.solid(closed.shape)
+    change = end.volume_mm3 - start.volume_mm3
 
-        def by_difference() -> Shape:
-            tools = (end.shape, start.shape) if change > 0 else (start.shape, end.shape)
-            return single_solid(combine("subtract", tools[0], [tools[1]])[0])
+    def from_faces() -> Shape:
+        return _whole(lift_parts(start.topology, faces))
 
-        ways = [("from its faces", lambda: _checked(from_faces(), change)),
-                ("by difference", lambda: _checked(by_difference(), change))]  # fmt: skip
-        try:
-            return first_that_works(work, "lift out", ways)
-        except NothingWorked as nothing:
-            raise refusal(work, body, nothing.first, "faces") from None
+    def by_difference() -> Shape:
+        tools = (end.shape, start.shape) if change > 0 else (start.shape, end.shape)
+        return single_solid(combine("subtract", tools[0], [tools[1]])[0])
+
+    ways = [("from its faces", lambda: _checked(from_faces(), change)),
+            ("by difference", lambda: _checked(by_difference(), change))]  # fmt: skip
+    try:
+        return first_that_works(work, "lift out", ways)
+    except NothingWorked as nothing:
+        raise refusal(work, body, nothing.first, "faces") from None
 
 
-def _with_what_stands_on_it(rows: Sequence[Feature], item: Feature) -> set[int]:
+def with_what_stands_on_it(rows: Sequence[Feature], item: Feature) -> set[int]:
     """Its faces, and those of features that stand on nothing else, such as a blind hole in the top of a boss."""
     found = set(item.faces)
     while True:

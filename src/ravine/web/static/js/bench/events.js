@@ -33,7 +33,8 @@ export function listen(bench) {
     if (bench.pieces.click(...spot(event))) return;
     const found = under(bench.view, ...spot(event));
     if (found && event.altKey) found.single = true; // the facet itself, on a mesh that has faces
-    if (found || !bench.line.isOpen) bench.pick(found ? [found] : [], event.shiftKey || event.ctrlKey || event.metaKey);
+    const more = event.shiftKey || event.ctrlKey || event.metaKey;
+    if (found || !bench.line.isOpen) bench.pick((!more && bench.features.grown(found)) || (found ? [found] : []), more);
   });
   canvas.addEventListener("dblclick", (event) => {
     const found = under(bench.view, ...spot(event));

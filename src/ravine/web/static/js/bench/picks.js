@@ -106,7 +106,7 @@ export class Picks extends States {
   hover(found) {
     if (found?.id === this.hovered?.id && found?.node === this.hovered?.node) return;
     this.hovered = found;
-    this.view.highlight("hover", found ? [found] : []);
+    this.view.highlight("hover", found ? [found, ...(this.features?.around(found) ?? [])] : []);
     this.view.canvas.style.cursor = found ? "pointer" : "default";
   }
 

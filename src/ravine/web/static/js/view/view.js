@@ -307,7 +307,7 @@ export class View {
       if (thing.kind === "node") {
         if (!bare) this.mark(which, fill, drawable.facesGeometry(shape.faces.map((/** @type {any} */ _, /** @type {number} */ i) => i)), group.matrix);
       } else if (thing.kind === "face") {
-        if (!bare) this.mark(which, fill, drawable.facesGeometry([thing.index]), group.matrix);
+        if (!bare && !thing.bare) this.mark(which, fill, drawable.facesGeometry([thing.index]), group.matrix);
         this.mark(which, line, drawable.edgesGeometry(shape.rims[thing.index] || []), group.matrix, true);
       } else if (thing.kind === "edge") this.mark(which, line, drawable.edgesGeometry([thing.index]), group.matrix, true);
     }
