@@ -274,6 +274,7 @@ SAMPLES: dict[str, Sample] = {
     "sweep": Sample("empty", _swept),
     "imprint": _edit_of("drawn", areas=lambda m: [area(m)]),
     "add dimension": _edit_of("boss", ends=lambda m: [hole(m), side(m)]),
+    "tie": _edit_of("boss", ends=lambda m: [hole(m), side(m)]),
     "drive": _edit_of("dimensioned", dimension="reach", value="33"),
     "set value": _edit_of("dimensioned", name="reach", value="33"),
     "set values": _edit_of("dimensioned", rows="reach = 2*wall + 25 mm; wall = 3"),

@@ -34,7 +34,7 @@ def as_format_2(snapshot: Snapshot) -> str:
     """Before dimensions kept what they measure."""
     data = {**json.loads(snapshot.to_json()), "format": 2}
     for _, row in data["records"].get("dimensions", ()):
-        del row["value"], row["text"]
+        del row["value"], row["text"], row["stays"]
     return json.dumps(data)
 
 

@@ -126,6 +126,31 @@ def _features(eye: Photographer) -> None:
     eye.take("features")
 
 
+def _variants(eye: Photographer) -> None:
+    """The bolts of both jaws at several distances, the walls following."""
+    eye.open("Mast clamp")
+    eye.until("document.querySelectorAll('.feature').length > 1")
+    holes = eye.js("return document.querySelectorAll('.feature')[1].dataset.first.split(' ')")
+    sides = eye.js(
+        """const [[, place]] = bench.view.places, {faces} = place.drawable.shape;
+        const on = (f, way) => f.normals[1] * way > 126 && Math.abs(f.points[1] - 30 * way) < 0.01;
+        const side = (way) => faces.findIndex((f) => on(f, way));
+        return [1, -1].map((way) => 'f' + place.body.faces[side(way)]);"""
+    )
+    _edit(eye, "add dimension", ends=[holes[0], holes[1]], called="bolts")
+    _edit(eye, "add dimension", ends=[sides[1], sides[0]], called="jaws")
+    _edit(eye, "set value", called="jaws", value="bolts + 30 mm")
+    eye.driver.get(eye.js("return bench.url('variants')"))
+    eye.until("document.getElementById('trials')?.dataset.ready")
+    eye.js(
+        """document.querySelector('#range [name=name]').value = 'bolts';
+        for (const [n, v] of [['first', '25'], ['last', '30 mm'], ['count', '6']]) document.querySelector(`#range [name=${n}]`).value = v;
+        document.querySelector('#range button').click(); document.querySelector('[data-try]').click();"""  # noqa: E501
+    )
+    eye.until("document.querySelector('#told').innerText.includes('rows work')")
+    eye.take("variants")
+
+
 def _typing(eye: Photographer) -> None:
     eye.open("Logger housing")
     eye.js("bench.line.openTyping('s')")
@@ -142,20 +167,6 @@ def _walls(eye: Photographer) -> None:
     time.sleep(4)  # the word that it is measuring goes
     eye.js("bench.maps.feel(520, 470)")
     eye.take("walls")
-
-
-def _alike(eye: Photographer) -> None:
-    eye.open("Mast clamp")
-    eye.js(
-        """const [[node, place]] = bench.view.places, {faces} = place.drawable.shape;
-        const index = faces.findIndex((m) => m.normals[2] === 0 && m.normals.length > 56
-          && new Set(m.normals.filter((_, k) => k % 4 === 0)).size > 14);
-        bench.pick([{kind: 'face', node, index, id: 'f' + place.body.faces[index]}]);"""
-    )
-    eye.until("document.querySelector('.alike')")
-    marking = "new MouseEvent('click', {bubbles: true, shiftKey: true})"
-    eye.js(f"document.querySelectorAll('[data-alike]')[1].dispatchEvent({marking})")
-    eye.take("alike")
 
 
 def _mend(eye: Photographer) -> None:
@@ -298,11 +309,11 @@ VIEWS: list[Callable[[Photographer], None]] = [
     _push,
     _tilt,
     _features,
+    _variants,
     _typing,
     _station,
     _mend,
     _walls,
-    _alike,
     _board,
     _sketch,
     _extrude,

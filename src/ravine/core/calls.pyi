@@ -849,6 +849,17 @@ class Calls:
     @overload
     def do(
         self,
+        call: Literal["tie"],
+        /,
+        *,
+        ends: Picks,
+        distance: str | float = ...,
+        way: Literal["straight", "x", "y", "z"] = ...,
+        called: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
         call: Literal["tilt"],
         /,
         *,

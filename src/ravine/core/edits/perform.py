@@ -13,6 +13,7 @@ from ..kernel.failures import SpoiledInput
 from ..model.mirroring import follow_mirrors
 from ..model.records import DIMENSIONS
 from ..model.snapshot import Snapshot, text_id
+from ..operations import ties
 from ..operations.acceptance import check_accepted
 from ..operations.ladder import FAILURES, reason_of
 from ..operations.work import Climb, Fact, Outcome, Piece, Work
@@ -92,7 +93,8 @@ def perform(name: str, raw: Mapping[str, Any], work: Work, *, decimal_comma: boo
         outcome = edit.apply(work)
         if outcome.snapshot is not work.snapshot:
             after = follow_mirrors(work.geometry, work.snapshot, outcome.snapshot)
-            outcome = replace(outcome, snapshot=upkeep.follow_dimensions(work.geometry, work.snapshot, after))
+            after = upkeep.follow_dimensions(work.geometry, work.snapshot, after)
+            outcome = _with_ties(work, replace(outcome, snapshot=after))
             if work.mode.checks and not edit.as_found:
                 check_accepted(work, work.snapshot, outcome.snapshot)
     except FAILURES as error:
@@ -101,6 +103,15 @@ def perform(name: str, raw: Mapping[str, Any], work: Work, *, decimal_comma: boo
         raise _given_up(edit, work, error) from error
     tried = tuple(Fact("rung", climb.what, _tried(climb), tone="quiet") for climb in work.climbs)
     return edit, change_of(edit, sentence, work.snapshot, replace(outcome, facts=(*outcome.facts, *tried)))
+
+
+def _with_ties(work: Work, outcome: Outcome) -> Outcome:
+    """What is tied to what the edit moved follows."""
+    if not any(d.stays is not None for d in outcome.snapshot.kept(DIMENSIONS).values()):
+        return outcome
+    done = ties.follow_ties(work, work.snapshot, outcome.snapshot)
+    facts, warnings = (*outcome.facts, *done.facts), (*outcome.warnings, *done.lost)
+    return replace(outcome, snapshot=done.snapshot, facts=facts, warnings=warnings)
 
 
 def _given_up(edit: Edit, work: Work, error: Exception) -> CannotDo:

@@ -17,6 +17,8 @@ from ..rigid import cross_rows
 from .face_notes import FaceNotes
 from .surfaces import Floats, Surface
 
+FINE = 9  # points along an edge that are kept
+THINNED = {3: 4, 5: 2, 9: 1}  # every which of them, by how many are asked for
 ROOM = 0.3  # of a spline face's size, by which its surface is carried on
 
 
@@ -34,6 +36,7 @@ class SolidTopology:
         self._signs: dict[int, float] = {}
         self._curves: dict[int, tuple[CurveData, float, float]] = {}
         self._points: dict[int, Floats] = {}
+        self._sampled: dict[int, Floats] = {}
         self._meetings: dict[int, str] = {}
         self._extended: list[tuple[Surface, Surface]] = []
         self.notes, self.drawn_edges = FaceNotes(), FaceNotes()
@@ -51,6 +54,7 @@ class SolidTopology:
         new._surfaces = {**self._surfaces, **surfaces}
         new._signs = {f: sign for f, sign in self._signs.items() if f not in surfaces}
         new._curves = {e: c for e, c in self._curves.items() if e not in edges}
+        new._sampled = {e: p for e, p in self._sampled.items() if e not in edges}
         new._extended = self._extended
         new.notes, new.drawn_edges = self.notes.after(faces), self.drawn_edges.after(edges)
         new._points = {v: p for v, p in self._points.items() if v not in vertices}
@@ -150,6 +154,15 @@ class SolidTopology:
 
     def samples(self, edge: int, count: int = 3) -> Floats:
         """Points (count, 3) along an edge, both ends included."""
+        if count in THINNED:
+            kept = self._sampled.get(edge)
+            if kept is None:
+                kept = self._sampled[edge] = self._points_along(edge, FINE)
+                kept.flags.writeable = False
+            return kept[:: THINNED[count]]
+        return self._points_along(edge, count)
+
+    def _points_along(self, edge: int, count: int) -> Floats:
         curve, first, last = self.curve(edge)
         spots = first + (last - first) * _shares(count)
         spots[-1] = last
@@ -211,7 +224,10 @@ class SolidTopology:
 
     def outward(self, face: int, points: Floats) -> Floats:
         """Outward unit normals (n, 3) of a face's surface at points on it."""
-        return self.sign(face) * self.surface(face).distance(points)[1]
+        surface = self.surface(face)
+        if surface.kind == "plane":
+            return np.repeat(self.sign(face) * surface.axial.z[None], len(points), axis=0)
+        return self.sign(face) * surface.distance(points)[1]
 
     def meeting(self, edge: int) -> str:
         """How the faces beside an edge meet: sharp, smooth (tangent all along), same (one surface), seam,

@@ -12,7 +12,8 @@ WAYS = {"straight": "straight", "x": "along X", "y": "along Y", "z": "along Z", 
 @dataclass(frozen=True)
 class BodyDimension:
     """way: of WAYS; ends: one or two placed ids; bodies: those that they are part of; value: mm, what it measures in
-    this state, None where it lost what it measured; text: the formula it was driven by, empty without one."""
+    this state, None where it lost what it measured; text: the formula it was driven by, empty without one;
+    stays: mm, where it keeps its value while edits move one of its ends."""
 
     id: int
     way: str
@@ -21,6 +22,7 @@ class BodyDimension:
     name: str
     value: float | None = None
     text: str = ""
+    stays: float | None = None
 
     def to_json(self) -> dict[str, Any]:
         return dict(self.__dict__)

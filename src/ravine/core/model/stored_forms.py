@@ -24,7 +24,7 @@ def _records(data: dict[str, Any]) -> dict[str, Any]:
 def _measured(data: dict[str, Any]) -> dict[str, Any]:
     """2 to 3: dimensions keep what they measure, and their formula."""
     records = data.get("records", {})
-    rows = [[key, {"value": None, "text": "", **one}] for key, one in records.get("dimensions", ())]
+    rows = [[key, {"value": None, "text": "", "stays": None, **one}] for key, one in records.get("dimensions", ())]
     return {**data, "records": {**records, "dimensions": rows} if rows else records}
 
 
