@@ -76,7 +76,7 @@ def test_one_that_cannot_be_followed_is_told_and_never_wrong_in_silence(stack):
     model.do("lock", parts=model.nodes("Lid"))
     change = model.do("push", faces=[top], distance=3)
     assert "on could not be kept and measures 3 mm: Lid is locked" in change.warnings
-    model.do("unlock", parts=model.nodes("Lid"))
+    model.do("lock", parts=model.nodes("Lid"), state="unlocked")
     assert height(model, model.nodes("Lid")[0]) == pytest.approx(3), "with the next edit it is as it has to be"
     with pytest.raises(EditError, match="two things are tied"):
         model.do("tie", ends=[top])
