@@ -32,6 +32,7 @@ def test_a_part_follows_the_face_that_it_lies_on(stack):
     model.do("tie", ends=[top, under], distance=0)
     change = model.do("push", faces=[top], distance=5)
     assert change.fact("ties") == "Lid"
+    assert change.sentence.endswith("; Lid follows")
     assert height(model, node) == pytest.approx(5)
     assert model.measure(base).volume == pytest.approx(60 * 40 * 15)
     change = model.do("move body", parts=[node], along="z", distance=3)

@@ -101,6 +101,9 @@ def perform(name: str, raw: Mapping[str, Any], work: Work, *, decimal_comma: boo
         if isinstance(error, EditError):
             raise
         raise _given_up(edit, work, error) from error
+    followed = next((str(f.value) for f in outcome.facts if f.code == "ties"), "")
+    if followed:
+        sentence += f"; {followed} follow{'' if ', ' in followed else 's'}"
     tried = tuple(Fact("rung", climb.what, _tried(climb), tone="quiet") for climb in work.climbs)
     return edit, change_of(edit, sentence, work.snapshot, replace(outcome, facts=(*outcome.facts, *tried)))
 
