@@ -65,6 +65,7 @@ WORDS = [
         "value",
         "a length with a name: a dimension, a size of a sketch, or one of its own; formulas use it: 2*wall + 1 mm",
     ),
+    ("tie", "two things that stay at their distance: when an edit moves one, the other follows"),
     ("variant", "the part with a row of other values, tried beside others on a page of its own"),
     ("held", "a dimension that keeps its value while another is driven; a click on it holds it"),
     ("alike", "what resembles the picked thing; a click picks it, Shift marks several"),
