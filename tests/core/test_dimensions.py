@@ -113,8 +113,20 @@ def test_what_cannot_be_measured_is_told(tmp_path):
         model.do("add dimension", ends=[low, front])
     with pytest.raises(EditError, match="does not run across"):
         model.do("add dimension", ends=[one, two], way="z")
-    with pytest.raises(EditError, match="of one round face"):
-        model.do("add dimension", ends=[low])
+    with pytest.raises(EditError, match="a radius is that of one round face"):
+        model.do("add dimension", ends=[low, front], way="radius")
+
+
+def test_one_flat_face_has_a_wall_and_a_round_one_a_radius(tmp_path):
+    model, body = model_of(tmp_path, plate())
+    _, high, one, _ = ends(model, body)
+    wall, bend = dimension(model, high, called="wall"), dimension(model, one, way="radius", called="bore")
+    assert [value(model, i) for i in (wall, bend)] == pytest.approx([80, 3])
+    model.do("set values", rows={"wall": "84", "bore": "wall/21"})
+    assert model.faces(body, kind="cylinder", radius=4)
+    same_size = [f.radius for f in model.faces(body, kind="cylinder") if f.id == one]
+    assert same_size == pytest.approx([4])
+    assert model.measure(body).size[0] == pytest.approx(84)
 
 
 def test_one_that_lost_its_face_says_so_and_can_be_dropped(part):

@@ -21,7 +21,7 @@ class Calls:
         /,
         *,
         ends: Picks,
-        way: Literal["straight", "x", "y", "z"] = ...,
+        way: Literal["straight", "x", "y", "z", "radius"] = ...,
         called: str = ...,
     ) -> Change: ...
     @overload

@@ -9,6 +9,7 @@ import numpy as np
 from ..errors import EditError
 from ..kernel.queries import edge_facts, vertex_point
 from ..local.surfaces import Floats
+from ..model.dimension import ROUND as ROUND_WAYS
 from ..model.dimension import BodyDimension
 from ..model.geometry import GeometryStore
 from ..model.references import Reference, resolve
@@ -49,8 +50,8 @@ def read_dimension(snapshot: Snapshot, geometry: GeometryStore, item: BodyDimens
 
 def read_between(geometry: GeometryStore, ends: list[Reference], way: str) -> Reading:
     anchors = tuple(anchor_of(geometry, end) for end in ends)
-    if way == "diameter" or len(anchors) == 1:
-        return _diameter(anchors)
+    if way in ROUND_WAYS or len(anchors) == 1:
+        return _across(anchors, way)
     first, second = anchors
     direction = np.array(AXES[way]) if way in AXES else _between(first, second)
     for anchor in anchors:
@@ -91,15 +92,17 @@ def anchor_of(geometry: GeometryStore, reference: Reference) -> Anchor:
     raise EditError(f"{reference} is neither flat nor round, so nothing can be measured to it", [reference])
 
 
-def _diameter(anchors: tuple[Anchor, ...]) -> Reading:
+def _across(anchors: tuple[Anchor, ...], way: str) -> Reading:
     if len(anchors) != 1 or anchors[0].radius is None or anchors[0].axis is None:
-        raise EditError("a diameter is that of one round face or edge", [a.reference for a in anchors])
+        raise EditError(f"a {way} is that of one round face or edge", [a.reference for a in anchors])
     (anchor,) = anchors
     assert anchor.radius is not None
     assert anchor.axis is not None
     across = np.cross(anchor.axis, np.eye(3)[int(np.abs(anchor.axis).argmin())])
     across /= np.linalg.norm(across)
     ends = (anchor.point - anchor.radius * across, anchor.point + anchor.radius * across)
+    if way == "radius":
+        return Reading(anchor.radius, (anchor.point, ends[1]), across, anchors)
     return Reading(2 * anchor.radius, ends, across, anchors)
 
 

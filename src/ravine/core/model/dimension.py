@@ -6,7 +6,15 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-WAYS = {"straight": "straight", "x": "along X", "y": "along Y", "z": "along Z", "diameter": "as a diameter"}
+WAYS = {
+    "straight": "straight",
+    "x": "along X",
+    "y": "along Y",
+    "z": "along Z",
+    "diameter": "as a diameter",
+    "radius": "as a radius",
+}
+ROUND = ("diameter", "radius")  # of one end
 
 
 @dataclass(frozen=True)

@@ -6,9 +6,10 @@ from dataclasses import dataclass
 
 from ..dimensions.reading import read_between
 from ..errors import EditError, UnknownId
+from ..local import related_faces
 from ..model.dimension import BodyDimension
 from ..model.records import DIMENSIONS
-from ..model.references import Reference
+from ..model.references import Reference, part_of
 from ..model.snapshot import Snapshot, split_id
 from ..units import check_name
 from .values import settled_formulas
@@ -17,7 +18,7 @@ from .work import Fact, Operation, Outcome, Work
 
 @dataclass(frozen=True, kw_only=True)
 class AddDimension(Operation):
-    """ends: one round face or edge, or two faces, edges or corners; way: of model.dimension.WAYS."""
+    """ends: one round face or edge, one flat face (its wall), or two faces, edges or corners; way: of WAYS."""
 
     ends: tuple[Reference, ...]
     way: str = "straight"
@@ -26,18 +27,29 @@ class AddDimension(Operation):
     def do(self, work: Work) -> Outcome:
         if not 1 <= len(self.ends) <= 2:
             raise EditError("a dimension is of one round thing, or between two", self.ends, field="ends")
-        way = "diameter" if len(self.ends) == 1 else self.way
-        reading = read_between(work.geometry, list(self.ends), way)
+        ends, way = _with_opposite(work, self.ends), self.way
+        if len(ends) == 1:
+            way = "radius" if way == "radius" else "diameter"
+        reading = read_between(work.geometry, list(ends), way)
         used = {d.name for d in work.snapshot.kept(DIMENSIONS).values()} | set(work.snapshot.named_sizes())
         name = self.called or next(n for k in range(1, 10**6) if (n := f"D{k}") not in used)
         if name in used:
             raise EditError(f"there is something called {name} already", field="called")
         check_name(name)
         (number,), snapshot = work.snapshot.fresh(1)
-        bodies = tuple(dict.fromkeys(end.owner[0].id for end in self.ends))
-        item = BodyDimension(number, way, tuple(end.placed for end in self.ends), bodies, name, reading.value)
+        bodies = tuple(dict.fromkeys(end.owner[0].id for end in ends))
+        item = BodyDimension(number, way, tuple(end.placed for end in ends), bodies, name, reading.value)
         snapshot = snapshot.with_kept(DIMENSIONS, {**snapshot.kept(DIMENSIONS), number: item})
         return Outcome(snapshot, (Fact("dimension", item.name, reading.value, "length"),))
+
+
+def _with_opposite(work: Work, ends: tuple[Reference, ...]) -> tuple[Reference, ...]:
+    """Of one flat face the wall behind it; the face itself is the second, which moves."""
+    if len(ends) != 1 or ends[0].kind != "face":
+        return ends
+    body, index = ends[0].owner
+    found = related_faces.opposite(work.geometry.solid(body.shape).topology, index)
+    return ends if found is None else (part_of(ends[0], "face", found[0]), ends[0])
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -14,7 +14,7 @@ from ..features.company import company_of, in_line
 from ..features.recogniser import features_of
 from ..local.plan import Offset, Step
 from ..local.surfaces import Floats
-from ..model.dimension import BodyDimension
+from ..model.dimension import ROUND, BodyDimension
 from ..model.references import Reference, part_of
 from ..model.snapshot import Body, Snapshot
 from ..rigid import Rigid, vec_of
@@ -65,15 +65,15 @@ class Driving:
         start, bodies, count, followed = snapshot, set(), 0, Followed()
         keeping = [Target(d, read_dimension(snapshot, self.work.geometry, d).value) for d in held]
         for target in targets:
-            if target.item.way == "diameter":
+            if target.item.way in ROUND:
                 snapshot = self._round(snapshot, target)
                 bodies |= {b for b in snapshot.bodies if snapshot.bodies[b] is not start.bodies.get(b)}
                 count += 1
-        straight = [t for t in targets if t.item.way != "diameter"]
+        straight = [t for t in targets if t.item.way not in ROUND]
         if straight:
             movers: dict[Mover, list[Anchor]] = {}
             driven = [self._wish(snapshot, t, movers) for t in straight]
-            staying = [self._wish(snapshot, t, movers) for t in keeping if t.item.way != "diameter"]
+            staying = [self._wish(snapshot, t, movers) for t in keeping if t.item.way not in ROUND]
             shares = solve(driven, staying, None if self.side is None else SHARES[self.side])
             moved = {m: v for m, v in shares.items() if float(np.abs(v).max()) > STILL}
             snapshot, followed, more = self._carried_out(snapshot, moved, movers, driven[0].second)
@@ -91,7 +91,8 @@ class Driving:
             if not round_:
                 raise EditError(f"{face} is the edge of no cylinder that could grow", [face], field="dimension")
             face = part_of(face, "face", round_[0])
-        return resize.Resize(faces=(face,), size=target.value).do(replace(self.work, snapshot=snapshot)).snapshot
+        size = target.value * (2 if target.item.way == "radius" else 1)
+        return resize.Resize(faces=(face,), size=size).do(replace(self.work, snapshot=snapshot)).snapshot
 
     # --- who moves -------------------------------------------------------------------------------------------------
 

@@ -22,9 +22,9 @@ class AddDimension(Edit):
     sentence = "Dimension {ends} {way} called {called}"
     past = "Dimensioned {ends}"
     help = (
-        "Keeps the distance between two faces, edges, axes or corners, straight or along an axis of the model, or the "
-        "diameter of something round.  It is drawn in the view; a click on its value drives it: faces and whole "
-        "features move until it is so."
+        "Keeps the distance between two faces, edges, axes or corners, straight or along an axis of the model, the wall "
+        "behind a flat face, or the diameter or radius of something round.  It is drawn in the view; a click on its "
+        "value drives it: faces and whole features move until it is so."
     )
     offered_for = "face"
     stages = ("Shape",)
@@ -33,7 +33,7 @@ class AddDimension(Edit):
     folds = ("way", "called")
 
     ends: tuple[Reference, ...] = field(
-        PickField("the ends", "One round face or edge, or two faces, edges or corners.", element="face",
+        PickField("the ends", "One round face or edge, one flat face for its wall, or two faces, edges or corners.", element="face",
                   also=("edge", "vertex"), maximum=2, changes=False)
     )  # fmt: skip
     way: str = field(ChoiceField("the way", "Along which direction.", default="straight",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ...model.dimension import WAYS
+from ...model.dimension import ROUND, WAYS
 from ...model.references import Reference
 from ...operations import ties
 from ...operations.work import Outcome, Work
@@ -39,7 +39,7 @@ class Tie(Edit):
         LengthField("the distance", "How far apart they stay.", minimum=0.0, default=None, blank="what it is now")
     )
     way: str = field(ChoiceField("the way", "Along which direction.", default="straight",
-                                 options={w: t for w, t in WAYS.items() if w != "diameter"}))  # fmt: skip
+                                 options={w: t for w, t in WAYS.items() if w not in ROUND}))  # fmt: skip
     called: str | None = field(
         TextField("the name", "What formulas and scripts call it.", limit=31, default=None, blank="no name")
     )

@@ -64,7 +64,7 @@ export class Dimensions {
 
   /** @param {Kept} item */
   words(item) {
-    const mark = item.way === "diameter" ? "Ø " : "";
+    const mark = { diameter: "Ø ", radius: "R " }[item.way] ?? "";
     const value = item.value === null ? item.lost : `${mark}${Number(item.value.toFixed(4))}`;
     return GIVEN.test(item.name) ? value : `${item.name} ${value}`;
   }
