@@ -22,9 +22,9 @@ class AddDimension(Edit):
     sentence = "Dimension {ends} {way} called {called}"
     past = "Dimensioned {ends}"
     help = (
-        "Keeps the distance between two faces, edges, axes or corners, straight or along an axis of the model, the wall "
-        "behind a flat face, or the diameter or radius of something round.  It is drawn in the view; a click on its "
-        "value drives it: faces and whole features move until it is so."
+        "Keeps the distance between two faces, edges, axes or corners, straight or along an axis of the model; the "
+        "wall behind a flat face; or the diameter or radius of something round.  It is drawn in the view; a click on "
+        "its value drives it: faces and whole features move until it is so."
     )
     offered_for = "face"
     stages = ("Shape",)
