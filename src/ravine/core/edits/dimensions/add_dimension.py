@@ -33,7 +33,7 @@ class AddDimension(Edit):
     folds = ("way", "called")
 
     ends: tuple[Reference, ...] = field(
-        PickField("the ends", "One round face or edge, one flat face for its wall, or two faces, edges or corners.", element="face",
+        PickField("the ends", "One round face or edge, one flat face, or two faces, edges or corners.", element="face",
                   also=("edge", "vertex"), maximum=2, changes=False)
     )  # fmt: skip
     way: str = field(ChoiceField("the way", "Along which direction.", default="straight",
