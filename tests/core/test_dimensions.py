@@ -110,7 +110,7 @@ def test_what_cannot_be_measured_is_told(tmp_path):
     low, _, one, two = ends(model, body)
     front = model.faces(body, kind="plane", normal=(0, 1, 0)).largest().id
     with pytest.raises(EditError, match="is not square to the direction"):
-        model.do("add dimension", ends=[low, front])
+        model.do("add dimension", ends=[low, front], way="y")
     with pytest.raises(EditError, match="does not run across"):
         model.do("add dimension", ends=[one, two], way="z")
     with pytest.raises(EditError, match="a radius is that of one round face"):
@@ -202,6 +202,37 @@ def test_edges_and_corners_go_with_the_face_square_to_the_dimension(tmp_path):
     assert model.measure(body).size == pytest.approx((90, 30, 10))
     with pytest.raises(EditError, match="does not run across"):
         dimension(model, near, corner, way="z")
+
+
+@pytest.mark.parametrize(("side", "angle"), [("second", 75), ("second", 98.5), ("first", 80)])
+def test_an_angle_is_read_between_two_faces_and_driven(tmp_path, side, angle):
+    model, body = model_of(tmp_path, build.box(60, 30, 20))
+    bottom = model.faces(body, kind="plane", normal=(0, 0, -1)).largest().id
+    end = model.faces(body, kind="plane", normal=(1, 0, 0)).largest().id
+    change = model.do("add dimension", ends=[bottom, end], called="lean")
+    assert change.fact("dimension") == "90°"
+    ident = next(v.id for v in model.dimensions())
+    assert value(model, ident) == pytest.approx(90)
+    model.do("drive", dimension="lean", value=f"{angle}°", side=side)
+    assert value(model, ident) == pytest.approx(angle, abs=1e-9)
+    if side == "second":
+        assert model.face(bottom).normal == pytest.approx((0, 0, -1))
+        assert math.degrees(math.acos(-model.face(end).normal[2])) == pytest.approx(180 - angle)
+    assert "lean" not in model.values, "formulas are over lengths"
+    with pytest.raises(EditError, match="between 0° and 180°"):
+        model.do("drive", dimension="lean", value="190°")
+
+
+def test_a_round_in_the_way_of_an_angle_comes_along(tmp_path):
+    model, body = model_of(tmp_path, build.box(60, 30, 20))
+    edge = next(e.id for e in model.edges(body, direction=(0, 1, 0)) if e.middle[0] > 59 and e.middle[2] > 19)
+    model.do("round", edges=[edge], size=4)
+    bottom = model.faces(body, kind="plane", normal=(0, 0, -1)).largest().id
+    end = model.faces(body, kind="plane", normal=(1, 0, 0)).largest().id
+    dimension(model, bottom, end, called="lean")
+    model.do("drive", dimension="lean", value=80)
+    assert next(f.sizes["radius"] for f in model.features(body) if f.kind == "fillet") == pytest.approx(4)
+    assert [d.value for d in model.dimensions()] == pytest.approx([80])
 
 
 def _ends_by_number(model, body):

@@ -21,7 +21,7 @@ class Calls:
         /,
         *,
         ends: Picks,
-        way: Literal["straight", "x", "y", "z", "radius"] = ...,
+        way: Literal["straight", "x", "y", "z", "radius", "angle"] = ...,
         called: str = ...,
     ) -> Change: ...
     @overload
@@ -854,7 +854,7 @@ class Calls:
         *,
         ends: Picks,
         distance: str | float = ...,
-        way: Literal["straight", "x", "y", "z"] = ...,
+        way: Literal["straight", "x", "y", "z", "angle"] = ...,
         called: str = ...,
     ) -> Change: ...
     @overload

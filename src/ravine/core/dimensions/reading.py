@@ -9,8 +9,8 @@ import numpy as np
 from ..errors import EditError
 from ..kernel.queries import edge_facts, vertex_point
 from ..local.surfaces import Floats
+from ..model.dimension import ANGLE, BodyDimension
 from ..model.dimension import ROUND as ROUND_WAYS
-from ..model.dimension import BodyDimension
 from ..model.geometry import GeometryStore
 from ..model.references import Reference, resolve
 from ..model.snapshot import Snapshot
@@ -19,6 +19,7 @@ from ..tolerances import ONE_DIRECTION
 AXES = {"x": (1.0, 0.0, 0.0), "y": (0.0, 1.0, 0.0), "z": (0.0, 0.0, 1.0)}
 ALIGNED = 1e-6  # of two directions that have to be square or parallel
 ROUND = ("cylinder", "cone")
+ARC, ARM = 25, 0.7  # places along a drawn arc; its radius, of the nearer face's distance
 
 
 @dataclass(frozen=True)
@@ -35,12 +36,14 @@ class Anchor:
 
 @dataclass(frozen=True)
 class Reading:
-    """value: mm; ends: places in the model; way: unit direction from the first end to the second."""
+    """value: mm, or rad between two planes; ends: places in the model; way: unit direction from the first end to the
+    second, of an angle the axis about which it grows; arc: places along what is drawn of an angle."""
 
     value: float
     ends: tuple[Floats, Floats]
     way: Floats
     anchors: tuple[Anchor, ...]
+    arc: tuple[Floats, ...] = ()
 
 
 def read_dimension(snapshot: Snapshot, geometry: GeometryStore, item: BodyDimension) -> Reading:
@@ -53,6 +56,8 @@ def read_between(geometry: GeometryStore, ends: list[Reference], way: str) -> Re
     if way in ROUND_WAYS or len(anchors) == 1:
         return _across(anchors, way)
     first, second = anchors
+    if way == ANGLE:
+        return _angle(first, second)
     direction = np.array(AXES[way]) if way in AXES else _between(first, second)
     for anchor in anchors:
         _check_square(anchor, direction)
@@ -90,6 +95,42 @@ def anchor_of(geometry: GeometryStore, reference: Reference) -> Anchor:
         point = frame.origin + along * frame.z
         return Anchor(reference, np.array(matrix.point(point)), axis=np.array(matrix.direction(frame.z)), radius=radius)
     raise EditError(f"{reference} is neither flat nor round, so nothing can be measured to it", [reference])
+
+
+def leans(geometry: GeometryStore, ends: list[Reference]) -> bool:
+    """Whether these are two flat faces between which there is an angle, and no distance."""
+    if [e.kind for e in ends] != ["face", "face"]:
+        return False
+    normals = [anchor_of(geometry, e).normal for e in ends]
+    if normals[0] is None or normals[1] is None:
+        return False
+    return 1 - abs(float(normals[0] @ normals[1])) > ONE_DIRECTION
+
+
+def _angle(first: Anchor, second: Anchor) -> Reading:
+    """About the line in which the two planes meet, from the middle of one face to that of the other."""
+    both = [first.reference, second.reference]
+    if first.normal is None or second.normal is None:
+        raise EditError("an angle is that between two flat faces", both)
+    line = np.cross(first.normal, second.normal)
+    if float(np.linalg.norm(line)) < ALIGNED:
+        raise EditError("the two are parallel, so there is no angle between them", both)
+    line /= np.linalg.norm(line)
+    rows = np.array([first.normal, second.normal, line])
+    middle = (first.point + second.point) / 2
+    apex = np.linalg.solve(rows, [first.normal @ first.point, second.normal @ second.point, line @ middle])
+    arms = [a.point - apex - ((a.point - apex) @ line) * line for a in (first, second)]
+    sizes = [float(np.linalg.norm(a)) for a in arms]
+    if min(sizes) < ALIGNED:
+        raise EditError("a face reaches across the line in which the two meet, so the angle is not told", both)
+    one, other = (a / s for a, s in zip(arms, sizes, strict=True))
+    value = float(np.arccos(np.clip(one @ other, -1, 1)))
+    axis = np.cross(one, other)
+    axis /= np.linalg.norm(axis)
+    square = np.cross(axis, one)
+    turns = np.linspace(0, value, ARC)
+    arc = [apex + ARM * min(sizes) * (np.cos(t) * one + np.sin(t) * square) for t in turns]
+    return Reading(value, (arc[0], arc[-1]), axis, (first, second), tuple(arc))
 
 
 def _across(anchors: tuple[Anchor, ...], way: str) -> Reading:

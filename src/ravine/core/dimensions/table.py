@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from ..errors import EditError, RavineError, UnitError
-from ..model.dimension import BodyDimension
+from ..model.dimension import ANGLE, BodyDimension
 from ..model.named_value import NamedValue
 from ..model.records import DIMENSIONS, VALUES
 from ..model.snapshot import Snapshot
@@ -30,7 +30,7 @@ def view_values(snapshot: Snapshot) -> list[ValueView]:
     unit = LENGTHS[snapshot.units]
     found = [_view(v, v.value, "value", "", snapshot) for v in snapshot.kept(VALUES).values()]
     for item in snapshot.kept(DIMENSIONS).values():
-        if item.value is not None:
+        if item.value is not None and item.way != ANGLE:
             place = ", ".join(snapshot.bodies[b].name for b in item.bodies)
             found.append(_view(item, item.value, "dimension", place, snapshot))
     for sketch in snapshot.sketches.values():

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from ..errors import RavineError
-from ..model.dimension import BodyDimension
+from ..model.dimension import ANGLE, BodyDimension
 from ..model.geometry import GeometryStore
 from ..model.records import DIMENSIONS
 from ..model.snapshot import Snapshot, text_id
@@ -16,8 +17,8 @@ from .reading import read_dimension
 
 @dataclass(frozen=True)
 class DimensionView:
-    """value: in units of the model, None where it can no longer be read, which `lost` tells; ends: places (mm in the
-    model) that it is drawn between."""
+    """value: in units of the model or degrees, None where it can no longer be read, which `lost` tells; ends: places
+    (mm in the model) that it is drawn between; arc: of an angle; stays: whether it is a tie."""
 
     id: str
     name: str
@@ -26,6 +27,8 @@ class DimensionView:
     value: float | None
     ends: tuple[Vec, Vec] | None
     lost: str = ""
+    arc: tuple[Vec, ...] = ()
+    stays: bool = False
 
 
 def view_dimensions(snapshot: Snapshot, geometry: GeometryStore) -> list[DimensionView]:
@@ -38,5 +41,6 @@ def _view(snapshot: Snapshot, geometry: GeometryStore, item: BodyDimension) -> D
         found = read_dimension(snapshot, geometry, item)
     except RavineError as error:
         return DimensionView(ident, item.name, item.way, item.ends, None, None, str(error))
-    value = found.value / LENGTHS[snapshot.units]
-    return DimensionView(ident, item.name, item.way, item.ends, value, (vec_of(found.ends[0]), vec_of(found.ends[1])))
+    value = math.degrees(found.value) if item.way == ANGLE else found.value / LENGTHS[snapshot.units]
+    ends, arc = (vec_of(found.ends[0]), vec_of(found.ends[1])), tuple(vec_of(p) for p in found.arc)
+    return DimensionView(ident, item.name, item.way, item.ends, value, ends, "", arc, item.stays is not None)

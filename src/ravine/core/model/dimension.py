@@ -13,14 +13,16 @@ WAYS = {
     "z": "along Z",
     "diameter": "as a diameter",
     "radius": "as a radius",
+    "angle": "as an angle",
 }
 ROUND = ("diameter", "radius")  # of one end
+ANGLE = "angle"  # between two flat faces, in rad
 
 
 @dataclass(frozen=True)
 class BodyDimension:
-    """way: of WAYS; ends: one or two placed ids; bodies: those that they are part of; value: mm, what it measures in
-    this state, None where it lost what it measured; text: the formula it was driven by, empty without one;
+    """way: of WAYS; ends: one or two placed ids; bodies: those that they are part of; value: mm or rad, what it
+    measures in this state, None where it lost what it measured; text: the formula it was driven by, empty without one;
     stays: mm, where it keeps its value while edits move one of its ends."""
 
     id: int

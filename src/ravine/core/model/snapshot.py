@@ -18,6 +18,7 @@ from ..address import digest
 from ..errors import RavineError, UnknownId
 from ..rigid import IDENTITY, Rigid
 from ..sketch.entities import Point2, Sketch
+from .dimension import ANGLE
 from .pattern import Pattern
 from .records import (
     DIMENSIONS,
@@ -243,7 +244,7 @@ class Snapshot:
         constraints = (r for s in self.sketches.values() for r in s.constraints.values())
         return {
             **{r.name: r.value or 0.0 for r in constraints if r.name},
-            **{d.name: d.value for d in self.kept(DIMENSIONS).values() if d.value is not None},
+            **{d.name: d.value for d in self.kept(DIMENSIONS).values() if d.value is not None and d.way != ANGLE},
             **{v.name: v.value for v in self.kept(VALUES).values()},
         }
 

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
-from ..dimensions.reading import read_between
+from ..dimensions.reading import leans, read_between
 from ..errors import EditError, UnknownId
 from ..local import related_faces
-from ..model.dimension import BodyDimension
+from ..model.dimension import ANGLE, BodyDimension
 from ..model.records import DIMENSIONS
 from ..model.references import Reference, part_of
 from ..model.snapshot import Snapshot, split_id
@@ -30,6 +31,8 @@ class AddDimension(Operation):
         ends, way = _with_opposite(work, self.ends), self.way
         if len(ends) == 1:
             way = "radius" if way == "radius" else "diameter"
+        elif way == "straight" and leans(work.geometry, list(ends)):
+            way = ANGLE
         reading = read_between(work.geometry, list(ends), way)
         used = {d.name for d in work.snapshot.kept(DIMENSIONS).values()} | set(work.snapshot.named_sizes())
         name = self.called or next(n for k in range(1, 10**6) if (n := f"D{k}") not in used)
@@ -40,7 +43,8 @@ class AddDimension(Operation):
         bodies = tuple(dict.fromkeys(end.owner[0].id for end in ends))
         item = BodyDimension(number, way, tuple(end.placed for end in ends), bodies, name, reading.value)
         snapshot = snapshot.with_kept(DIMENSIONS, {**snapshot.kept(DIMENSIONS), number: item})
-        return Outcome(snapshot, (Fact("dimension", item.name, reading.value, "length"),))
+        told = f"{math.degrees(reading.value):.6g}°" if way == ANGLE else reading.value
+        return Outcome(snapshot, (Fact("dimension", item.name, told, "" if way == ANGLE else "length"),))
 
 
 def _with_opposite(work: Work, ends: tuple[Reference, ...]) -> tuple[Reference, ...]:

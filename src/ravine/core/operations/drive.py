@@ -2,19 +2,29 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 
 from ..dimensions.reading import read_dimension
 from ..errors import EditError
-from ..model.dimension import BodyDimension
+from ..model.dimension import ANGLE, BodyDimension
 from ..model.records import DIMENSIONS
 from ..model.references import Reference
 from ..rigid import vec_of
+from ..units import LENGTHS
 from .dimensioning import find_dimension
 from .driving import STILL, Driving, Target
 from .facts import change_facts
 from .values import follow_values
 from .work import Fact, Handle, Mode, Operation, Outcome, Work
+
+
+def angle_of(value: float, units: str) -> float:
+    """rad, of what was typed as a bare number, which is read as a length.  Raises EditError."""
+    degrees = value / LENGTHS[units]
+    if not 0 < degrees < 180:
+        raise EditError(f"an angle lies between 0° and 180°, not at {degrees:.6g}°", field="value")
+    return math.radians(degrees)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -30,9 +40,13 @@ class Drive(Operation):
     riders: tuple[Reference, ...] | None = None
     line: str = "together"
 
-    def handle(self, work: Work) -> Handle:
-        """Its wire runs from the end that stays; one that grows to both sides is pulled at its second."""
-        reading = read_dimension(work.snapshot, work.geometry, find_dimension(work.snapshot, self.dimension))
+    def handle(self, work: Work) -> Handle | None:
+        """Its wire runs from the end that stays; one that grows to both sides is pulled at its second.  An angle has
+        none."""
+        item = find_dimension(work.snapshot, self.dimension)
+        if item.way == ANGLE:
+            return None
+        reading = read_dimension(work.snapshot, work.geometry, item)
         start, way = (reading.ends[1], -reading.way) if self.side == "first" else (reading.ends[0], reading.way)
         return Handle("value", vec_of(start), vec_of(way))
 
@@ -40,12 +54,13 @@ class Drive(Operation):
         item = find_dimension(work.snapshot, self.dimension)
         reading = read_dimension(work.snapshot, work.geometry, item)
         text = getattr(self.value, "text", "")
-        if abs(self.value - reading.value) < STILL and text == item.text:
+        value = angle_of(float(self.value), work.snapshot.units) if item.way == ANGLE else float(self.value)
+        if abs(value - reading.value) < STILL and text == item.text:
             if work.mode is not Mode.COMMIT:
                 return Outcome(work.snapshot)  # as the line opens: nothing is wrong with it yet
             raise EditError(f"{item.name} has this value already", field="value")
         driving = Driving(work, self.side, self.line == "together", self.riders or ())
-        done = driving.do(work.snapshot, [Target(item, float(self.value))], self._held(work, item))
+        done = driving.do(work.snapshot, [Target(item, value)], self._held(work, item))
         rows = done.snapshot.kept(DIMENSIONS)
         snapshot = done.snapshot.with_kept(DIMENSIONS, {**rows, item.id: replace(rows[item.id], text=text)})
         snapshot, bodies, told = follow_values(work, snapshot)

@@ -14,12 +14,12 @@ from ..features.company import company_of, in_line
 from ..features.recogniser import features_of
 from ..local.plan import Offset, Step
 from ..local.surfaces import Floats
-from ..model.dimension import ROUND, BodyDimension
+from ..model.dimension import ANGLE, ROUND, BodyDimension
 from ..model.references import Reference, part_of
 from ..model.snapshot import Body, Snapshot
 from ..rigid import Rigid, vec_of
 from ..tolerances import ONE_DIRECTION
-from . import resize
+from . import resize, tilt
 from .feature_size import feature_at
 from .followers import Followed
 from .ladder import NothingWorked, first_that_works
@@ -69,11 +69,15 @@ class Driving:
                 snapshot = self._round(snapshot, target)
                 bodies |= {b for b in snapshot.bodies if snapshot.bodies[b] is not start.bodies.get(b)}
                 count += 1
-        straight = [t for t in targets if t.item.way not in ROUND]
+            elif target.item.way == ANGLE:
+                snapshot = self._turned(snapshot, target)
+                bodies |= {b for b in snapshot.bodies if snapshot.bodies[b] is not start.bodies.get(b)}
+                count += 1
+        straight = [t for t in targets if t.item.way not in (*ROUND, ANGLE)]
         if straight:
             movers: dict[Mover, list[Anchor]] = {}
             driven = [self._wish(snapshot, t, movers) for t in straight]
-            staying = [self._wish(snapshot, t, movers) for t in keeping if t.item.way not in ROUND]
+            staying = [self._wish(snapshot, t, movers) for t in keeping if t.item.way not in (*ROUND, ANGLE)]
             shares = solve(driven, staying, None if self.side is None else SHARES[self.side])
             moved = {m: v for m, v in shares.items() if float(np.abs(v).max()) > STILL}
             snapshot, followed, more = self._carried_out(snapshot, moved, movers, driven[0].second)
@@ -93,6 +97,23 @@ class Driving:
             face = part_of(face, "face", round_[0])
         size = target.value * (2 if target.item.way == "radius" else 1)
         return resize.Resize(faces=(face,), size=size).do(replace(self.work, snapshot=snapshot)).snapshot
+
+    def _turned(self, snapshot: Snapshot, target: Target) -> Snapshot:
+        """One face about the line in which it meets the other, or both by half."""
+        share = SHARES[self.side or "second"]
+        for which, part in ((1, 1 - share), (0, share)):
+            reading = read_dimension(snapshot, self.work.geometry, target.item)
+            change = (target.value - reading.value) * (1.0 if which == 0 else part)
+            if part == 0 or abs(change) < STILL:
+                continue
+            faces = [a.reference for a in reading.anchors]
+            work = replace(self.work, snapshot=snapshot)
+            turn = tilt.Tilt(faces=(faces[which],), angle=change, axis=(faces[1 - which],))
+            handle = turn.handle(work)
+            assert handle is not None
+            grows = float(np.array(handle.direction) @ reading.way) * (1 if which else -1)
+            snapshot = replace(turn, angle=change if grows > 0 else -change).do(work).snapshot
+        return snapshot
 
     # --- who moves -------------------------------------------------------------------------------------------------
 

@@ -13,6 +13,7 @@ from .base import Context, Field
 from .reach import check_reach
 
 MOST_TURNS = 100
+_DEGREES = re.compile(r"([-+]?[0-9]*\.?[0-9]+)\s*(?:°|deg)")
 
 
 @dataclass(frozen=True)
@@ -66,6 +67,8 @@ class FormulaField(LengthField):
     """A length that goes on following the named sizes in it."""
 
     def _parse(self, raw: str | float, context: Context) -> float:
+        if isinstance(raw, str) and (degrees := _DEGREES.fullmatch(raw.strip())):  # of a dimension that is an angle
+            raw = degrees[1]
         value = Formula(super()._parse(raw, context))
         if isinstance(raw, str) and u.names_in(raw, context.snapshot.named_sizes()):
             value.text = raw.strip()

@@ -7,7 +7,11 @@ import { dimension } from "../sketch/sizes.js";
 
 const GIVEN = /^D\d+$/; // names that nobody chose stand only in the sentence
 
-/** @typedef {{id: string, name: string, way: string, value: number|null, ends: [number[], number[]]|null, lost: string}} Kept */
+/** @typedef {{id: string, name: string, way: string, value: number|null, ends: [number[], number[]]|null, arc: number[][], stays: boolean, lost: string}} Kept */
+
+/** Lines along an arc, and where its middle is.
+ * @param {{x: number, y: number}[]} places */
+const arcOf = (places) => ({ lines: places.slice(1).map((p, k) => [places[k], p]), ticks: [], at: places[places.length >> 1] });
 
 export class Dimensions {
   /** @param {import("../../workbench.js").Workbench} bench */
@@ -44,11 +48,11 @@ export class Dimensions {
     let below = 0;
     for (const item of this.kept) {
       const words = this.words(item);
-      const group = make("g", { class: `dimension${item.lost ? " lost" : ""}${held.has(item.name) ? " held" : ""}${driven === item.name ? " driven" : ""}`, "data-dimension": item.id }, this.layer);
+      const group = make("g", { class: `dimension${item.stays ? " stays" : ""}${item.lost ? " lost" : ""}${held.has(item.name) ? " held" : ""}${driven === item.name ? " driven" : ""}`, "data-dimension": item.id }, this.layer);
       let at = { x: 24 + words.length * 3.3, y: canvas.clientHeight - 60 - 26 * below };
       if (item.ends) {
         const [a, b] = item.ends.map((p) => camera.project(new Vector3(...p)));
-        const drawn = dimension(a, b, "", middle);
+        const drawn = item.arc.length ? arcOf(item.arc.map((p) => camera.project(new Vector3(...p)))) : dimension(a, b, "", middle);
         const path = [...drawn.lines, ...drawn.ticks].map(([p, q]) => `M${p.x} ${p.y}L${q.x} ${q.y}`).join("");
         make("path", { d: path }, group);
         at = drawn.at;
@@ -65,7 +69,7 @@ export class Dimensions {
   /** @param {Kept} item */
   words(item) {
     const mark = { diameter: "Ø ", radius: "R " }[item.way] ?? "";
-    const value = item.value === null ? item.lost : `${mark}${Number(item.value.toFixed(4))}`;
+    const value = item.value === null ? item.lost : `${mark}${Number(item.value.toFixed(4))}${item.way === "angle" ? "°" : ""}`;
     return GIVEN.test(item.name) ? value : `${item.name} ${value}`;
   }
 

@@ -48,7 +48,7 @@ export class Features {
     for (const row of all(".feature", this.panel)) {
       const every = sure(row.dataset.faces).split(" ");
       const ones = all("[data-one]", row).map((o) => o.dataset.one.split(" "));
-      for (const one of ones.length ? ones : [every]) for (const id of one) if (!(this.of.get(id)?.one.length <= one.length)) this.of.set(id, { one, every, words: row.dataset.words });
+      for (const one of ones.length ? ones : [every]) for (const id of one) if ((this.of.get(id)?.one.length ?? Infinity) > one.length) this.of.set(id, { one, every, words: row.dataset.words });
     }
   }
 
