@@ -24,10 +24,10 @@ CHECKS = [
 CORES = os.cpu_count() or 1
 RUNS = [
     ["-n", str(min(CORES, 4)), "--dist", "worksteal", "--durations=25", "tests/core"],
-    # each with a browser, a database and an engine of its own; one more than cores, since much of it is waiting
+    # each with a browser, a database and an engine of its own: more of them at once than cores only hinder one another
     [
         "-n",
-        str(min(CORES + 1, 4)),
+        str(min(CORES, 4)),
         "--dist",
         "loadfile",
         "--no-loadscope-reorder",  # the long files first, as they are collected

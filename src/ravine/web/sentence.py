@@ -220,6 +220,8 @@ def typed(ident: int) -> dict:
         first, _, rest = text.partition(" ")
         starts = starting_with(first)
         starts = [(c, w) for c, w in starts if w == c.name] or starts  # other words only where no name fits
+        # what is done from a list beside the view, only where nothing else begins so
+        starts = [(c, w) for c, w in starts if c.offered_for != "dimension"] or starts
         if len(starts) != 1:
             fits = ", ".join(c.name for c, _ in starts) or "none of the edits"
             raise EditError(
