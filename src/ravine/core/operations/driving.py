@@ -112,7 +112,11 @@ class Driving:
             handle = turn.handle(work)
             assert handle is not None
             grows = float(np.array(handle.direction) @ reading.way) * (1 if which else -1)
-            snapshot = replace(turn, angle=change if grows > 0 else -change).do(work).snapshot
+            try:
+                snapshot = replace(turn, angle=change if grows > 0 else -change).do(work).snapshot
+            except CannotDo as error:
+                error.nearest = None  # that is of the turn, not of the angle
+                raise
         return snapshot
 
     # --- who moves -------------------------------------------------------------------------------------------------

@@ -5,13 +5,20 @@ import { Vector3 } from "three";
 import { make } from "../../handles/knob.js";
 import { dimension } from "../sketch/sizes.js";
 
+const BESIDE = 40; // px from an arc to its value
 const GIVEN = /^D\d+$/; // names that nobody chose stand only in the sentence
 
 /** @typedef {{id: string, name: string, way: string, value: number|null, ends: [number[], number[]]|null, arc: number[][], stays: boolean, lost: string}} Kept */
 
 /** Lines along an arc, and where its middle is.
  * @param {{x: number, y: number}[]} places */
-const arcOf = (places) => ({ lines: places.slice(1).map((p, k) => [places[k], p]), ticks: [], at: places[places.length >> 1] });
+function arcOf(places) {
+  const [a, b, middle] = [places[0], places[places.length - 1], places[places.length >> 1]];
+  const [x, y] = [middle.x - (a.x + b.x) / 2, middle.y - (a.y + b.y) / 2];
+  const size = Math.hypot(x, y) || 1;
+  const at = { x: middle.x + (x / size) * BESIDE, y: middle.y + (y / size) * BESIDE };
+  return { lines: places.slice(1).map((p, k) => [places[k], p]), ticks: [], at };
+}
 
 export class Dimensions {
   /** @param {import("../../workbench.js").Workbench} bench */
@@ -69,7 +76,7 @@ export class Dimensions {
   /** @param {Kept} item */
   words(item) {
     const mark = { diameter: "Ø ", radius: "R " }[item.way] ?? "";
-    const value = item.value === null ? item.lost : `${mark}${Number(item.value.toFixed(4))}${item.way === "angle" ? "°" : ""}`;
+    const value = item.value === null ? item.lost : `${mark}${Number(item.value.toFixed(item.way === "angle" ? 2 : 4))}${item.way === "angle" ? "°" : ""}`;
     return GIVEN.test(item.name) ? value : `${item.name} ${value}`;
   }
 
