@@ -140,7 +140,7 @@ def _variants(eye: Photographer) -> None:
     _edit(eye, "add dimension", ends=[holes[0], holes[1]], called="bolts")
     _edit(eye, "add dimension", ends=[sides[1], sides[0]], called="jaws")
     _edit(eye, "set value", called="jaws", value="bolts + 30 mm")
-    eye.driver.get(eye.js("return bench.url('variants')"))
+    eye.driver.get(eye.address + eye.js("return bench.url('variants')"))
     eye.until("document.getElementById('trials')?.dataset.ready")
     eye.js(
         """document.querySelector('#range [name=name]').value = 'bolts';

@@ -133,7 +133,7 @@ export class Grid {
   }
 
   draw() {
-    const head = [...this.names.map((n) => [n, ""]), ["volume", `${this.units}³`], ["mass", ""], ["smallest wall", this.units], ["overall", this.units], ["", ""]];
+    const head = [...this.names.map((n) => [n, ""]), ["volume", `${this.units}³`], ["mass", ""], ["smallest wall", `${this.units}, about`], ["overall", this.units], ["", ""]];
     this.table.innerHTML = `<thead><tr><th></th>${head.map(([n, t]) => `<th scope="col">${n}<small>${t}</small></th>`).join("")}</tr></thead><tbody></tbody>`;
     const body = this.table.tBodies[0];
     this.rows.forEach((row, k) => body.append(this.line(row, k)));
@@ -146,7 +146,7 @@ export class Grid {
     tr.dataset.row = String(k);
     tr.className = found && !found.works ? "off" : "";
     const figures = found?.works
-      ? [figure(found.volume), weight(found.mass), figure(found.wall), (found.size ?? []).map((v) => figure(v)).join(" × ")]
+      ? [figure(found.volume), weight(found.mass), figure(found.wall && Number(found.wall.toPrecision(3))), (found.size ?? []).map((v) => figure(v)).join(" × ")]
       : null;
     const inputs = this.names.map((n) => `<td><input data-name="${n}" size="7" spellcheck="false" placeholder="${this.now[n]}" aria-label="${n}, row ${k + 1}"></td>`).join("");
     const told = figures ? figures.map((t) => `<td class="tried">${t}</td>`).join("") : '<td class="tried" colspan="4"></td>';
