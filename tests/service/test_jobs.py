@@ -172,3 +172,14 @@ def test_a_model_begun_from_a_file_that_is_none_is_not_listed(designs, kind):
     assert designs.get(begun.id).name == "From a file", "the page that shows it goes on"
     designs.edit(begun, designs.head(begun).id, "sketch", {"plane": "xy"})
     assert names() == {"From a file", "By hand"}, "with something in it, it is a model like others"
+
+
+def test_jobs_of_one_model_follow_one_another(runner, job, designs, kind):
+    first = runner._claim()
+    assert first.id == job.id
+    second = queue(designs, job.design, kind[0], {"name": "{two}"})
+    assert runner._claim() is None, "the first is under way"
+    Job.update(state="done", lease=None).where(Job.id == first.id).execute()
+    assert runner._claim().id == second.id
+    Job.update(lease=now() - datetime.timedelta(seconds=1)).where(Job.id == second.id).execute()
+    assert runner._claim().id == second.id, "its runner died"

@@ -20,6 +20,7 @@ from .kinds import KINDS
 log = logging.getLogger("ravine.jobs")
 LEASE = datetime.timedelta(seconds=8)
 TRIES = 3
+CLAIMING = "ravine jobs"  # a lock of the database's
 
 
 class Runner(threading.Thread):
@@ -44,19 +45,31 @@ class Runner(threading.Thread):
             self.stopping.wait(0.2)
 
     def _claim(self) -> Job | None:
-        job = self._next()
-        if job is None:
+        """One runner at a time looks for what is next, so that no two take jobs of one model."""
+        if not database.execute_sql("SELECT GET_LOCK(%s, 1)", (CLAIMING,)).fetchone()[0]:
             return None
-        claimed = (
-            Job.update(state="running", lease=now() + LEASE, attempts=Job.attempts + 1, updated=now())
-            .where((Job.id == job.id) & (Job.state == job.state) & (Job.attempts == job.attempts))
-            .execute()
-        )
-        return Job.get_by_id(job.id) if claimed else None
+        try:
+            job = self._next()
+            if job is None:
+                return None
+            claimed = (
+                Job.update(state="running", lease=now() + LEASE, attempts=Job.attempts + 1, updated=now())
+                .where((Job.id == job.id) & (Job.state == job.state) & (Job.attempts == job.attempts))
+                .execute()
+            )
+            return Job.get_by_id(job.id) if claimed else None
+        finally:
+            database.execute_sql("SELECT RELEASE_LOCK(%s)", (CLAIMING,))
 
     @staticmethod
     def _next() -> Job | None:
+        """The oldest of a model for which no other is under way: jobs of one model follow one another."""
+        others = Job.alias()
+        busy = [j.design_id for j in others.select(others.design).where(
+            (others.state == "running") & (others.lease >= now()))]  # fmt: skip
         ready = (Job.state == "queued") | ((Job.state == "running") & (Job.lease < now()))
+        if busy:
+            ready &= Job.design.not_in(busy) | Job.design.is_null()
         return Job.select().where(ready).order_by(Job.id).first()
 
     def _run(self, job: Job) -> None:
