@@ -5,9 +5,10 @@ from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
 from ravine.core import EditError, Model
+from ravine.core.kernel import build
 from ravine.core.kernel.volumes import volume_properties
 from tests.core.test_dimensions import dimension, ends, plate
-from tests.parts import model_of
+from tests.parts import model_of, step_file
 
 
 @pytest.fixture
@@ -177,3 +178,25 @@ def test_variants_tell_what_works_and_what_it_comes_to(part):
     assert "no value is called “nothing”" in unknown["why"]
     assert other["volume"] == pytest.approx(volume_properties(plate(length=90, last=75)).amount, rel=1e-9)
     assert model.study("variant file", rows=rows[0])[:12] == b"ISO-10303-21"
+
+
+def test_the_smallest_wall_is_none_of_the_edges_that_lean(tmp_path):
+    """Beside a sharp lower edge the matter ends, though no wall is thin there."""
+    model, body = model_of(tmp_path, build.box(60, 30, 20))
+    bottom = model.faces(body, kind="plane", normal=(0, 0, -1)).largest().id
+    end = model.faces(body, kind="plane", normal=(1, 0, 0)).largest().id
+    dimension(model, bottom, end, called="lean")
+    model.do("drive", dimension="lean", value="70°")
+    model.do("set value", name="any", value=1)
+    assert model.variants([{"any": 2}])[0]["wall"] == pytest.approx(20)
+
+
+def test_an_angle_on_a_small_part_in_inches_is_no_length(tmp_path):
+    path = step_file(tmp_path / "small.step", build.box(6, 3, 2), "Small")
+    model = Model(units="in")
+    model.do("import", path=str(path))
+    (body,) = model.bodies()
+    on = [model.faces(body, kind="plane", normal=n).largest().id for n in ((0, 0, -1), (1, 0, 0))]
+    dimension(model, *on, called="lean")
+    model.do("drive", dimension="lean", value="120°")
+    assert [d.value for d in model.dimensions()] == pytest.approx([120])

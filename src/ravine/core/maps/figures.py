@@ -26,7 +26,7 @@ class Thickness:
     def __init__(self, geometry: Geometry) -> None:
         corners, _ = view_triangles(geometry)
         self._graze = GRAZE * float(np.ptp(corners.reshape(-1, 3), axis=0).max())
-        self._tree = TriangleTree(corners)
+        self.tree = TriangleTree(corners)
         self._bent: list[int] = []
         if isinstance(geometry, Solid):  # the triangles of a bulging face lie inside it
             faces = range(geometry.index.count("face"))
@@ -39,7 +39,7 @@ class Thickness:
             beyond[np.isin(patches.faces, self._bent)] = self._inside
 
         def through(some: slice) -> Floats:
-            return self._tree.first_hits(patches.middles[some], -patches.normals[some], beyond[some])
+            return self.tree.first_hits(patches.middles[some], -patches.normals[some], beyond[some])
 
         return _by_slices(len(beyond), told, through)
 
@@ -62,12 +62,12 @@ class Deviation:
     """mm from the middle of each patch to the nearest of other triangles (n, 3, 3), positive outside them."""
 
     def __init__(self, other: Floats) -> None:
-        self._other, self._tree = other, TriangleTree(other)
+        self._other, self.tree = other, TriangleTree(other)
 
     def __call__(self, patches: Patches, told: Told = lambda share: None) -> Floats:
         def across(some: slice) -> Floats:
             middles = patches.middles[some]
-            away, which = self._tree.nearest(middles)
+            away, which = self.tree.nearest(middles)
             corners = self._other[which]
             normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
             side = np.einsum("ij,ij->i", middles - corners[:, 0], normals)

@@ -33,8 +33,8 @@ class SetValues(Operation):
     rows: Mapping[str, str]
 
     def do(self, work: Work) -> Outcome:
-        snapshot, bodies, told = set_values(work, work.snapshot, self.rows)
-        return value_outcome(work, snapshot, self.rows, bodies, told)
+        snapshot, bodies = set_values(work, work.snapshot, self.rows)
+        return value_outcome(work, snapshot, self.rows, bodies)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -46,8 +46,8 @@ class SetValue(Operation):
 
     def do(self, work: Work) -> Outcome:
         text = getattr(self.value, "text", "") or f"{float(self.value)!r} mm"
-        snapshot, bodies, told = set_values(work, work.snapshot, {self.called: text}, new=True)
-        return value_outcome(work, snapshot, [self.called], bodies, told)
+        snapshot, bodies = set_values(work, work.snapshot, {self.called: text}, new=True)
+        return value_outcome(work, snapshot, [self.called], bodies)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -60,14 +60,12 @@ class KeepVariants(Operation):
         return Outcome(work.snapshot.with_kept(VARIANTS, dict(enumerate(self.rows))))
 
 
-def value_outcome(
-    work: Work, snapshot: Snapshot, names: Iterable[str], bodies: set[int], told: tuple[str, ...]
-) -> Outcome:
+def value_outcome(work: Work, snapshot: Snapshot, names: Iterable[str], bodies: set[int]) -> Outcome:
     known = work.snapshot.named_sizes()
     facts = [
         Fact("value", n if n in known else f"{n}, new", snapshot.named_sizes().get(n, 0.0), "length") for n in names
     ]
-    return Outcome(snapshot, (*facts, *(change_facts(work, snapshot, bodies) if bodies else ())), told)
+    return Outcome(snapshot, (*facts, *(change_facts(work, snapshot, bodies) if bodies else ())))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -91,8 +89,8 @@ def unknown(name: str, known: Iterable[str]) -> UnknownId:
 
 def set_values(
     work: Work, snapshot: Snapshot, rows: Mapping[str, str], *, new: bool = False
-) -> tuple[Snapshot, set[int], tuple[str, ...]]:
-    """The state after it, bodies that changed, and warnings.  Raises EditError naming the value that cannot be."""
+) -> tuple[Snapshot, set[int]]:
+    """The state after it and bodies that changed.  Raises EditError naming the value that cannot be."""
     start = snapshot
     for name, text in rows.items():
         if name not in snapshot.named_sizes():
@@ -103,9 +101,9 @@ def set_values(
         else:
             snapshot = _with_text(snapshot, name, text)
     _check_rings(snapshot)
-    snapshot, bodies, told = _at_rest(work, snapshot, set(rows))
+    snapshot, bodies = _at_rest(work, snapshot, set(rows))
     snapshot = _plain_again(snapshot, set(rows))
-    return snapshot, bodies | {b for b, x in snapshot.bodies.items() if start.bodies.get(b) is not x}, told
+    return snapshot, bodies | {b for b, x in snapshot.bodies.items() if start.bodies.get(b) is not x}
 
 
 def follow_values(work: Work, snapshot: Snapshot) -> tuple[Snapshot, set[int], tuple[str, ...]]:
@@ -116,8 +114,8 @@ def follow_values(work: Work, snapshot: Snapshot) -> tuple[Snapshot, set[int], t
         return snapshot, set(), ()
     snapshot, lost = settled_formulas(snapshot)
     _check_rings(snapshot)
-    snapshot, bodies, told = _at_rest(work, snapshot, set())
-    return snapshot, bodies, (*lost, *told)
+    snapshot, bodies = _at_rest(work, snapshot, set())
+    return snapshot, bodies, lost
 
 
 def settled_formulas(snapshot: Snapshot) -> tuple[Snapshot, tuple[str, ...]]:
@@ -176,7 +174,7 @@ def _plain_again(snapshot: Snapshot, names: set[str]) -> Snapshot:
     return snapshot
 
 
-def _at_rest(work: Work, snapshot: Snapshot, first: set[str]) -> tuple[Snapshot, set[int], tuple[str, ...]]:
+def _at_rest(work: Work, snapshot: Snapshot, first: set[str]) -> tuple[Snapshot, set[int]]:
     """first: names that are driven before what follows them."""
     bodies: set[int] = set()
     for _ in range(SETTLING):
@@ -185,7 +183,7 @@ def _at_rest(work: Work, snapshot: Snapshot, first: set[str]) -> tuple[Snapshot,
         snapshot, more = _dimensions(work, snapshot, first)
         bodies |= more
         if snapshot == before:
-            return snapshot, bodies, ()
+            return snapshot, bodies
     raise EditError("the formulas do not come to rest", field="value")
 
 

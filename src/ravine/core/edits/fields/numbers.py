@@ -67,12 +67,16 @@ class FormulaField(LengthField):
     """A length that goes on following the named sizes in it."""
 
     def _parse(self, raw: str | float, context: Context) -> float:
-        if isinstance(raw, str) and (degrees := _DEGREES.fullmatch(raw.strip())):  # of a dimension that is an angle
-            raw = degrees[1]
         value = Formula(super()._parse(raw, context))
         if isinstance(raw, str) and u.names_in(raw, context.snapshot.named_sizes()):
             value.text = raw.strip()
         return value
+
+    def read(self, raw: Any, context: Context) -> float:
+        """Degrees, for a dimension that is an angle, are as many of the model's units, however small the model is."""
+        if isinstance(raw, str) and (degrees := _DEGREES.fullmatch(raw.strip())):
+            return Formula(float(degrees[1]) * u.LENGTHS[context.snapshot.units])
+        return super().read(raw, context)
 
     def edit_text(self, value: float, context: Context) -> str:
         return getattr(value, "text", "") or super().edit_text(value, context)

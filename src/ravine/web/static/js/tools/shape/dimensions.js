@@ -100,7 +100,7 @@ export class Dimensions {
   async take(item) {
     const { bench } = this;
     if (!this.driving) {
-      await bench.line.open("drive", [], { dimension: item.name, ...(item.value === null ? {} : { value: String(Number(item.value.toFixed(6))) }) });
+      await bench.line.open("drive", [], { dimension: item.name, ...(item.value === null ? {} : { value: `${Number(item.value.toFixed(6))}${item.way === "angle" ? "°" : ""}` }) });
       const gap = /** @type {HTMLInputElement|null} */ (bench.line.element.querySelector("[name=value]"));
       gap?.focus({ preventScroll: true });
       gap?.select();
