@@ -51,7 +51,8 @@ def boss(designs, runner, boss_bytes):
     """A model with a block brought in."""
     design = designs.create("Boss")
     start_import(designs, design, "boss.step", boss_bytes, None)
-    runner._run(runner._claim())
+    while (job := runner._claim()) is not None:  # before its own, what another test may have left
+        runner._run(job)
     return design
 
 
