@@ -55,6 +55,15 @@ def _pair(folder: Path) -> Model:
     return model
 
 
+def _joined(folder: Path) -> Model:
+    """The pin stands 2 mm before the plate."""
+    model = _pair(folder)
+    model.do("lock", parts=model.nodes("Plate"))
+    ends = {"of": [end_of_pin(model)], "to": [top_of_first(model)]}
+    model.do("join", **ends, kind="distance", distance="2 mm")
+    return model
+
+
 def _drawn(folder: Path) -> Model:
     """A block with a sketch on its top (a rectangle, a circle in it, an open line) and one upright beside it."""
     model = model_of(folder, build.box(60, 40, 10, (-30, -20, -10)), "Block")[0]
@@ -125,7 +134,8 @@ def _leaning(folder: Path) -> Model:
 
 
 BASES: dict[str, Callable[[Path], Model]] = {
-    "boss": _boss, "pair": _pair, "drawn": _drawn, "mesh": _mesh, "sheet": _sheet, "round": _round,
+    "boss": _boss, "pair": _pair,
+    "joined": _joined, "drawn": _drawn, "mesh": _mesh, "sheet": _sheet, "round": _round,
     "pattern": _pattern, "divided": _divided, "pictured": _pictured, "leaning": _leaning, "channel": _channel,
     "damaged": _damaged, "dimensioned": _dimensioned, "without hole": _without_hole, "empty": lambda _: Model(),
 }  # fmt: skip
@@ -136,6 +146,10 @@ BASES: dict[str, Callable[[Path], Model]] = {
 
 def top(model: Model) -> str:
     return model.faces(kind="plane", normal=(0, 0, 1)).highest().id
+
+
+def end_of_pin(model: Model) -> str:
+    return model.faces(model.bodies()[1], kind="plane").highest((0, 0, -1)).id
 
 
 def top_of_first(model: Model) -> str:
@@ -350,6 +364,11 @@ SAMPLES: dict[str, Sample] = {
     "decimate": _edit_of("mesh", parts=node, share="50 %"),
     "smooth": _edit_of("mesh", parts=node, rounds=2),
     "lock": _edit_of("boss", parts=node),
+    "join": _edit_of("pair", of=lambda m: [end_of_pin(m)], to=lambda m: [top_of_first(m)]),
+    "set joint": _edit_of("joined", joint="J1", distance="5 mm"),
+    "rest joint": _edit_of("joined", joint="J1"),
+    "drop joint": _edit_of("joined", joint="J1"),
+    "move free": _edit_of("joined", part=lambda m: m.nodes("Pin"), motion="slide", distance="4 mm"),
     "name set": _edit_of("boss", things=lambda m: [top(m)], called="Tops"),
     "replace": _edit_of("pair", part=node, newer=last_node, near="1000"),
     "export": _edit_of("boss", parts=node, format="stl"),

@@ -1,5 +1,5 @@
 import math
-import os
+import random
 import struct
 from datetime import datetime
 
@@ -140,6 +140,7 @@ def facet(*corners: str) -> bytes:
     return f"solid x\nfacet normal 0 0 1\nouter loop\n{lines}endloop\nendfacet\nendsolid".encode()
 
 
+NOISE = random.Random(7).randbytes(5000)
 P21 = b"ISO-10303-21;\n%sEND-ISO-10303-21;"
 BAD = {
     "empty.step": (b"", "empty"),
@@ -148,10 +149,10 @@ BAD = {
     "letter.step": (b"Dear customer, the part is attached.", "plain text"),
     "page.step": (b"<!doctype html><html></html>", "web page"),
     "archive.stp": (b"PK\x03\x04" + bytes(300), "zip archive"),
-    "rubbish.stl": (os.urandom(64) + b"\0" * 36 + os.urandom(4000), "announces|cut short"),
+    "rubbish.stl": (NOISE[:64] + b"\0" * 36 + NOISE[64:4064], "announces|cut short"),
     "counts.stl": (b"\0" * 80 + struct.pack("<I", 4_000_000_000) + bytes(100), "announces 4,000,000,000"),
     "head-only.step": (P21 % b"HEADER;\nENDSEC;\nDATA;\nENDSEC;\n", "holds no shapes|cannot be read"),
-    "rubbish.step": (P21 % os.urandom(5000), "cannot be read|holds no|no data section"),
+    "rubbish.step": (P21 % NOISE, "cannot be read|holds no|no data section|damaged"),
     "text.stl": (facet("0 0 0", "a b c", "0 1 0"), "not a number|whole triangles"),
     "nan.stl": (facet("0 0 0", "nan 0 0", "0 1 0"), "not numbers"),
     "flat.stl": (facet("0 0 0", "0 0 0", "0 1 0"), "no triangle"),

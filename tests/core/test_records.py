@@ -88,7 +88,7 @@ def test_another_format_is_refused_in_words(form):
     ("change", "words"),
     [
         (lambda d: d.update(joints=[]), "joints"),
-        (lambda d: d["records"].update(joints=[[1, {}]]), "joints"),
+        (lambda d: d["records"].update(hinges=[[1, {}]]), "hinges"),
         (lambda d: d["bodies"][0].update(weight=3), "weight"),
         (lambda d: d["nodes"][0].update(hinge=3), "hinge"),
     ],

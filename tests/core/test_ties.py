@@ -31,12 +31,12 @@ def test_a_part_follows_the_face_that_it_lies_on(stack):
     top, under = face(model, base, (0, 0, 1)), face(model, lid, (0, 0, -1))
     model.do("tie", ends=[top, under], distance=0)
     change = model.do("push", faces=[top], distance=5)
-    assert change.fact("ties") == "Lid"
+    assert change.fact("follows") == "Lid"
     assert change.sentence.endswith("; Lid follows")
     assert height(model, node) == pytest.approx(5)
     assert model.measure(base).volume == pytest.approx(60 * 40 * 15)
     change = model.do("move body", parts=[node], along="z", distance=3)
-    assert change.fact("ties") == "Base", "moved itself, it takes the other along"
+    assert change.fact("follows") == "Base", "moved itself, it takes the other along"
     assert height(model, model.nodes("Base")[0]) == pytest.approx(3)
     model.undo()
     model.undo()

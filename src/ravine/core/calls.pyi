@@ -174,6 +174,8 @@ class Calls:
     @overload
     def do(self, call: Literal["drop dimension"], /, *, dimension: str) -> Change: ...
     @overload
+    def do(self, call: Literal["drop joint"], /, *, joint: str) -> Change: ...
+    @overload
     def do(
         self,
         call: Literal["edges out"],
@@ -282,6 +284,24 @@ class Calls:
     ) -> Change: ...
     @overload
     def do(self, call: Literal["imprint"], /, *, areas: Picks) -> Change: ...
+    @overload
+    def do(
+        self,
+        call: Literal["join"],
+        /,
+        *,
+        of: Picks,
+        to: Picks = ...,
+        kind: Literal["coaxial", "on", "distance", "parallel", "angle", "tangent", "fixed", "centred"] = ...,
+        distance: str | float = ...,
+        angle: str | float = ...,
+        least: str | float = ...,
+        least_angle: str | float = ...,
+        most: str | float = ...,
+        most_angle: str | float = ...,
+        way: Literal["nearest", "flipped"] = ...,
+        called: str = ...,
+    ) -> Change: ...
     @overload
     def do(
         self,
@@ -443,6 +463,18 @@ class Calls:
     @overload
     def do(
         self,
+        call: Literal["move free"],
+        /,
+        *,
+        part: Picks,
+        motion: Literal["turn", "turn 2", "turn 3", "slide", "slide 2", "slide 3"] = ...,
+        angle: str | float = ...,
+        distance: str | float = ...,
+        contact: Literal["through", "stop"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
         call: Literal["name set"],
         /,
         *,
@@ -595,6 +627,8 @@ class Calls:
         chamfers: Literal["following", "staying"] = ...,
     ) -> Change: ...
     @overload
+    def do(self, call: Literal["rest joint"], /, *, joint: str, state: Literal["rest", "wake"] = ...) -> Change: ...
+    @overload
     def do(
         self,
         call: Literal["revolve"],
@@ -724,6 +758,21 @@ class Calls:
     ) -> Change: ...
     @overload
     def do(self, call: Literal["set finish colour"], /, *, parts: Picks, colour: str = ...) -> Change: ...
+    @overload
+    def do(
+        self,
+        call: Literal["set joint"],
+        /,
+        *,
+        joint: str,
+        distance: str | float = ...,
+        angle: str | float = ...,
+        least: str | float = ...,
+        least_angle: str | float = ...,
+        most: str | float = ...,
+        most_angle: str | float = ...,
+        way: Literal["kept", "flipped"] = ...,
+    ) -> Change: ...
     @overload
     def do(
         self,
@@ -914,9 +963,13 @@ class Calls:
     @overload
     def study(self, call: Literal["fits"], /, *, picked: Sequence[str]) -> Any: ...
     @overload
+    def study(self, call: Literal["freedoms"], /, *, node: str) -> Any: ...
+    @overload
     def study(
         self, call: Literal["grow selection"], /, *, picked: Sequence[str], way: Literal["loop", "run", "chain"] = ...
     ) -> Any: ...
+    @overload
+    def study(self, call: Literal["joints"], /) -> Any: ...
     @overload
     def study(self, call: Literal["map"], /, *, kind: str, nodes: Sequence[str], pull: str = ...) -> Any: ...
     @overload

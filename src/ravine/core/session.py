@@ -7,6 +7,7 @@ from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
+from .assembly.views import FreedomView, JointView, view_freedoms, view_joints
 from .calls import Calls
 from .dimensions.table import view_values
 from .dimensions.views import DimensionView, view_dimensions
@@ -132,6 +133,14 @@ class Model(Calls):
     def dimensions(self) -> list[DimensionView]:
         """Those that are kept on solids, with what they measure now."""
         return view_dimensions(self.snapshot, self.geometry)
+
+    def joints(self) -> list[JointView]:
+        """Those between parts, and whether they hold."""
+        return view_joints(self.snapshot, self.geometry)
+
+    def freedoms(self, node: str) -> list[FreedomView]:
+        """The motions that joints leave to a part: slides, turns, screws."""
+        return view_freedoms(self.snapshot, self.geometry, node)
 
     @property
     def values(self) -> dict[str, float]:

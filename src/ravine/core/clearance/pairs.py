@@ -84,6 +84,15 @@ def gaps_between(
     return found, failed
 
 
+def gap_between(snapshot: Snapshot, geometry: GeometryStore, a: int, b: int, within: float) -> float | None:
+    """Between two solids by their places in the tree, mm, 0 where they touch or overlap; None beyond `within`."""
+    places = {o.node.id: o for o in snapshot.occurrences() if o.node.id in (a, b)}
+    one, other = _standing(geometry, places[a]), _standing(geometry, places[b])
+    if (one.box[0] > other.box[1] + within).any() or (other.box[0] > one.box[1] + within).any():
+        return None
+    return _pair(one, other).gap
+
+
 def _standing(geometry: GeometryStore, place: Occurrence) -> _Standing:
     body = geometry.get(place.body.shape)
     skin = skin_of(body)

@@ -94,6 +94,8 @@ def anchor_of(geometry: GeometryStore, reference: Reference) -> Anchor:
         radius = surface.radius if surface.kind == "cylinder" else None
         point = frame.origin + along * frame.z
         return Anchor(reference, np.array(matrix.point(point)), axis=np.array(matrix.direction(frame.z)), radius=radius)
+    if surface.kind == "sphere":
+        return Anchor(reference, np.array(matrix.point(surface.axial.origin)), radius=surface.radius)
     raise EditError(f"{reference} is neither flat nor round, so nothing can be measured to it", [reference])
 
 

@@ -11,9 +11,9 @@ from ..dimensions import upkeep
 from ..errors import CannotDo, EditError
 from ..kernel.failures import SpoiledInput
 from ..model.mirroring import follow_mirrors
-from ..model.records import DIMENSIONS
+from ..model.records import DIMENSIONS, JOINTS
 from ..model.snapshot import Snapshot, text_id
-from ..operations import ties
+from ..operations import joints, ties
 from ..operations.acceptance import check_accepted
 from ..operations.ladder import FAILURES, reason_of
 from ..operations.work import Climb, Fact, Outcome, Piece, Work
@@ -27,7 +27,7 @@ log = logging.getLogger("ravine.edits")
 @dataclass(frozen=True)
 class Change:
     """What an edit did.  added, changed, removed: body ids (of what was added those of
-    dimensions, too); ended: ids of faces, edges and vertices that are no
+    dimensions and joints, too); ended: ids of faces, edges and vertices that are no
     more; sentence: as the journal tells it; files: what an export wrote, by name."""
 
     edit: str
@@ -56,7 +56,7 @@ def change_of(edit: Edit, sentence: str, before: Snapshot, outcome: Outcome) -> 
         sentence,
         before,
         after,
-        (*(text_id("body", b) for b in after.bodies if b not in before.bodies), *_new_dimensions(before, after)),
+        (*(text_id("body", b) for b in after.bodies if b not in before.bodies), *_new_records(before, after)),
         tuple(text_id("body", b) for b in changed),
         tuple(text_id("body", b) for b in before.bodies if b not in after.bodies),
         _ended(before, after),
@@ -67,9 +67,10 @@ def change_of(edit: Edit, sentence: str, before: Snapshot, outcome: Outcome) -> 
     )
 
 
-def _new_dimensions(before: Snapshot, after: Snapshot) -> tuple[str, ...]:
-    known = before.kept(DIMENSIONS)
-    return tuple(text_id("dimension", n) for n in after.kept(DIMENSIONS) if n not in known)
+def _new_records(before: Snapshot, after: Snapshot) -> tuple[str, ...]:
+    """Ids of new dimensions and joints."""
+    dimensions = [text_id("dimension", n) for n in after.kept(DIMENSIONS) if n not in before.kept(DIMENSIONS)]
+    return (*dimensions, *(text_id("joint", n) for n in after.kept(JOINTS) if n not in before.kept(JOINTS)))
 
 
 def _ended(before: Snapshot, after: Snapshot) -> tuple[str, ...]:
@@ -94,14 +95,14 @@ def perform(name: str, raw: Mapping[str, Any], work: Work, *, decimal_comma: boo
         if outcome.snapshot is not work.snapshot:
             after = follow_mirrors(work.geometry, work.snapshot, outcome.snapshot)
             after = upkeep.follow_dimensions(work.geometry, work.snapshot, after)
-            outcome = _with_ties(work, replace(outcome, snapshot=after))
+            outcome = _with_joints(work, _with_ties(work, replace(outcome, snapshot=after)))
             if work.mode.checks and not edit.as_found:
                 check_accepted(work, work.snapshot, outcome.snapshot)
     except FAILURES as error:
         if isinstance(error, EditError):
             raise
         raise _given_up(edit, work, error) from error
-    followed = next((str(f.value) for f in outcome.facts if f.code == "ties"), "")
+    followed = ", ".join(dict.fromkeys(str(f.value) for f in outcome.facts if f.code == "follows"))
     if followed:
         sentence += f"; {followed} follow{'' if ', ' in followed else 's'}"
     tried = tuple(Fact("rung", climb.what, _tried(climb), tone="quiet") for climb in work.climbs)
@@ -115,6 +116,15 @@ def _with_ties(work: Work, outcome: Outcome) -> Outcome:
     done = ties.follow_ties(work, work.snapshot, outcome.snapshot)
     facts, warnings = (*outcome.facts, *done.facts), (*outcome.warnings, *done.lost)
     return replace(outcome, snapshot=done.snapshot, facts=facts, warnings=warnings)
+
+
+def _with_joints(work: Work, outcome: Outcome) -> Outcome:
+    """What is joined to what the edit moved follows."""
+    done = joints.follow_joints(work, work.snapshot, outcome.snapshot)
+    if done.snapshot is outcome.snapshot:
+        return replace(outcome, warnings=(*outcome.warnings, *done.lost))
+    after = upkeep.follow_dimensions(work.geometry, outcome.snapshot, done.snapshot)
+    return replace(outcome, snapshot=after, facts=(*outcome.facts, *done.facts))
 
 
 def _given_up(edit: Edit, work: Work, error: Exception) -> CannotDo:

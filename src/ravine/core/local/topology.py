@@ -213,6 +213,10 @@ class SolidTopology:
 
     def middle(self, face: int) -> tuple[Vec, Vec]:
         """A point well inside the face's bounds and the outward normal there, for a handle to stand on."""
+        found: tuple[Vec, Vec] = self.notes.of("middle", face, self._middle)
+        return found
+
+    def _middle(self, face: int) -> tuple[Vec, Vec]:
         point = face_middle(self.index.get("face", face))
         surface = self.surface(face)
         for _ in range(3):

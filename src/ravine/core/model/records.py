@@ -14,6 +14,7 @@ from ..errors import RavineError
 from ..sketch.entities import Sketch
 from .dimension import BodyDimension
 from .foot import Foot
+from .joint import Joint
 from .named_value import NamedValue
 from .pattern import Pattern
 from .set_aside import SetAside
@@ -21,7 +22,7 @@ from .set_aside import SetAside
 R = TypeVar("R")
 
 
-def _nothing(record: Any) -> Iterable[str]:
+def _nothing(record: Any) -> Iterable[Any]:
     return ()
 
 
@@ -32,13 +33,15 @@ def _stays(record: Any, bodies: Mapping[int, Any]) -> bool:
 @dataclass(frozen=True)
 class Trade(Generic[R]):
     """name: under which its records are stored; write, read: one record as JSON data and back; blobs: addresses that a
-    record needs; lives: whether a record is kept when only these bodies are left."""
+    record needs; lives: whether a record is kept when only these bodies are left; places: in the tree, without any of
+    which it goes."""
 
     name: str
     write: Callable[[R], Any]
     read: Callable[[Any], R]
     blobs: Callable[[R], Iterable[str]] = _nothing
     lives: Callable[[R, Mapping[int, Any]], bool] = _stays
+    places: Callable[[R], Iterable[int]] = _nothing
 
 
 SKETCHES: Trade[Sketch] = Trade(
@@ -55,9 +58,10 @@ FEET: Trade[Foot] = Trade("feet", Foot.to_json, Foot.from_json, lives=Foot.lives
 VALUES: Trade[NamedValue] = Trade("values", NamedValue.to_json, NamedValue.from_json)
 VARIANTS: Trade[dict[str, str]] = Trade("variants", dict, dict)  # rows of values by name, numbered
 ASIDE: Trade[SetAside] = Trade("aside", SetAside.to_json, SetAside.from_json, SetAside.blobs, SetAside.lives)
+JOINTS: Trade[Joint] = Trade("joints", Joint.to_json, Joint.from_json, lives=Joint.lives, places=lambda j: j.nodes)
 
 TRADES: dict[str, Trade[Any]] = {
-    trade.name: trade for trade in (SKETCHES, PATTERNS, SETS, DIMENSIONS, FEET, VALUES, VARIANTS, ASIDE)
+    trade.name: trade for trade in (SKETCHES, PATTERNS, SETS, DIMENSIONS, FEET, VALUES, VARIANTS, ASIDE, JOINTS)
 }
 Records = Mapping[str, Mapping[Any, Any]]
 
@@ -83,8 +87,10 @@ def addresses(records: Records) -> set[str]:
     return {address for name, rows in records.items() for r in rows.values() for address in TRADES[name].blobs(r)}
 
 
-def pruned(records: Records, bodies: Mapping[int, Any]) -> Records:
-    """What is left of them when only these bodies are."""
+def pruned(records: Records, bodies: Mapping[int, Any], nodes: Mapping[int, Any]) -> Records:
+    """What is left of them when only these bodies and places in the tree are."""
     return {
-        name: {key: r for key, r in rows.items() if TRADES[name].lives(r, bodies)} for name, rows in records.items()
-    }
+        name: {key: r for key, r in rows.items()
+               if TRADES[name].lives(r, bodies) and all(n in nodes for n in TRADES[name].places(r))}
+        for name, rows in records.items()
+    }  # fmt: skip

@@ -12,8 +12,8 @@ from collections.abc import Iterable
 
 from ..errors import EditError, UnknownId
 from ..rigid import IDENTITY, Rigid
-from .records import DIMENSIONS
-from .snapshot import Body, Snapshot, split_id, text_id
+from .records import DIMENSIONS, JOINTS
+from .snapshot import Body, Occurrence, Snapshot, split_id, text_id
 
 INSTANCE = re.compile(r"(.+)@n([0-9]{1,11})")
 
@@ -44,7 +44,25 @@ class Reference(str):
         return str(self) if self.node is None or self.kind == "node" else f"{self}@{text_id('node', self.node)}"
 
 
-def resolve(snapshot: Snapshot, text: str) -> Reference:
+class Places:
+    """Where the bodies of a state stand, found once for many references."""
+
+    def __init__(self, snapshot: Snapshot) -> None:
+        self.snapshot = snapshot
+        self._shown: dict[int, list[Occurrence]] | None = None
+
+    def of(self, body: int) -> list[Occurrence]:
+        if self._shown is None:
+            self._shown = {}
+            for place in self.snapshot.occurrences():
+                self._shown.setdefault(place.body.id, []).append(place)
+        return self._shown.get(body, [])
+
+    def resolve(self, text: str) -> Reference:
+        return resolve(self.snapshot, text, self)
+
+
+def resolve(snapshot: Snapshot, text: str, places: Places | None = None) -> Reference:
     """Raises UnknownId for what is not in this state."""
     if isinstance(text, Reference):
         text = text.placed
@@ -66,21 +84,21 @@ def resolve(snapshot: Snapshot, text: str) -> Reference:
         reference.body = None if of is None else snapshot.body(of)
         reference.matrix = next(matrix for node, matrix, _ in snapshot.walk() if node.id == number)
         return reference
-    elif kind == "dimension":
-        if number not in snapshot.kept(DIMENSIONS):
-            raise snapshot.gone("dimension", number)
+    elif kind in ("dimension", "joint"):
+        if number not in (snapshot.kept(DIMENSIONS) if kind == "dimension" else snapshot.kept(JOINTS)):
+            raise snapshot.gone(kind, number)
     elif kind in ("sketch", "area"):
         snapshot.sketch(number)
     else:
         snapshot.sketch_with(kind, number)
     if reference.body is not None:
-        _place(snapshot, reference, int(found[2]) if found else None)
+        _place(places or Places(snapshot), reference, int(found[2]) if found else None)
     return reference
 
 
-def _place(snapshot: Snapshot, reference: Reference, node: int | None) -> None:
+def _place(places: Places, reference: Reference, node: int | None) -> None:
     body, _ = reference.owner
-    shown = snapshot.occurrences(body.id)
+    shown = places.of(body.id)
     at = next((o for o in shown if o.node.id == node), None) if node is not None else next(iter(shown), None)
     if node is not None and at is None:
         raise UnknownId(f"{text_id('node', node)} does not show {reference}", [reference])
@@ -90,7 +108,8 @@ def _place(snapshot: Snapshot, reference: Reference, node: int | None) -> None:
 
 def references(snapshot: Snapshot, texts: Iterable[str]) -> tuple[Reference, ...]:
     """Each once, in order."""
-    return tuple(dict.fromkeys(resolve(snapshot, text) for text in texts))
+    places = Places(snapshot)
+    return tuple(dict.fromkeys(places.resolve(text) for text in texts))
 
 
 def part_of(reference: Reference, kind: str, index: int) -> Reference:

@@ -38,7 +38,7 @@ from .stored_forms import FORMAT, upgraded
 
 PREFIXES = {
     "f": "face", "e": "edge", "v": "vertex", "b": "body", "n": "node",
-    "s": "sketch", "p": "point", "c": "curve", "r": "rule", "d": "dimension",
+    "s": "sketch", "p": "point", "c": "curve", "r": "rule", "d": "dimension", "j": "joint",
 }  # fmt: skip
 AREA = re.compile(r"a([0-9]{1,11}):(-?[0-9.]{1,20}(?:e-?[0-9]{1,2})?):(-?[0-9.]{1,20}(?:e-?[0-9]{1,2})?)")
 FACET = re.compile(r"t([0-9]{1,11}):([0-9]{1,9})")
@@ -318,7 +318,7 @@ class Snapshot:
         shown = {node.body for node in nodes.values()}
         bodies = {b: body for b, body in self.bodies.items() if b in shown}
         roots = tuple(r for r in self.roots if r in nodes)
-        return replace(self, roots=roots, nodes=nodes, bodies=bodies, records=pruned(self.records, bodies))
+        return replace(self, roots=roots, nodes=nodes, bodies=bodies, records=pruned(self.records, bodies, nodes))
 
     # --- storing -----------------------------------------------------------------------------------------------
 

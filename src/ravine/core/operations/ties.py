@@ -57,7 +57,7 @@ class FollowedTies:
 
     @property
     def facts(self) -> tuple[Fact, ...]:
-        return (Fact("ties", "follows", ", ".join(self.names)),) if self.names else ()
+        return (Fact("follows", "follows", ", ".join(self.names)),) if self.names else ()
 
 
 def follow_ties(work: Work, before: Snapshot, after: Snapshot) -> FollowedTies:
