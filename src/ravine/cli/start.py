@@ -122,3 +122,7 @@ def _fill(designs: Designs, design: Design, model: scenario.DemoModel, path: Pat
         snapshot = designs.snapshot(designs.head(design))
         node = next(n for n in snapshot.nodes.values() if n.name == part and n.body is not None)
         designs.edit(design, design.head, "set material", {"parts": [f"n{node.id}"], "material": material})
+    further = path.with_suffix(".edits.json")
+    for edit, values in json.loads(further.read_text()) if further.exists() else []:
+        design = designs.get(design.id)
+        designs.edit(design, design.head, edit, values)

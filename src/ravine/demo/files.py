@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import json
 import math
 import sys
 from pathlib import Path
@@ -14,6 +15,7 @@ from ravine.core.kernel import build
 from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.rigid import IDENTITY, Rigid
 
+from . import float_arm
 from .logger_board import board_text
 from .logger_housing import logger_housing, logger_lid
 from .mast_clamp import mast_clamp
@@ -70,11 +72,14 @@ def write_files(folder: Path) -> list[Path]:
     for name, data in rough.items():
         (folder / name).write_bytes(data)
     paths = []
+    alone["float-gauge.step"] = float_arm.tree()
     for model in MODELS:
         roots, parts = alone[model.file]
         path = folder / model.file
         path.write_bytes(step.write(roots, parts, model.name))
         paths.append(path)
+    gauge = folder / "float-gauge.step"
+    gauge.with_suffix(".edits.json").write_text(json.dumps(float_arm.joints(gauge)))
     return paths
 
 

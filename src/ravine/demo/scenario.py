@@ -10,7 +10,8 @@ from .gland_nut import Do, draw_gland_nut
 
 @dataclass(frozen=True)
 class DemoModel:
-    """A model of the demo: its name, its STEP file, and the material of each part by name."""
+    """A model of the demo: its name, its STEP file, and the material of each part by name.  Edits that a file of the same
+    name with the ending .edits.json holds are done after it was brought in."""
 
     name: str
     file: str
@@ -22,6 +23,11 @@ MODELS = [
     DemoModel("Propeller rotor", "propeller-rotor.step", {"Propeller rotor": "acetal"}),
     DemoModel("Logger housing", "logger-housing.step", {"Logger housing": "ABS", "Logger lid": "ABS"}),
     DemoModel("Mast clamp", "mast-clamp.step", {"Mast clamp": "cast aluminium"}),
+    DemoModel(
+        "Float gauge",
+        "float-gauge.step",
+        {"Arm bracket": "cast aluminium", "Pivot pin": "stainless steel", "Float arm": "acetal", "Float": "PETG"},
+    ),
     DemoModel(
         "Gauging station",
         "gauging-station.step",

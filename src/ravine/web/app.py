@@ -22,6 +22,7 @@ from . import (
     clearance,
     exchange,
     features,
+    joints,
     kept,
     library,
     look,
@@ -41,7 +42,7 @@ LOOPBACK = {"127.0.0.1", "localhost", "[::1]"}
 
 
 PARTS = (
-    library, workbench, sentence, exchange, look, section, kept, checkup, clearance, features, values, variants,
+    library, workbench, sentence, exchange, look, section, kept, checkup, clearance, features, values, variants, joints,
 )  # fmt: skip
 
 

@@ -54,5 +54,5 @@ class Joint:
         return all(b in bodies for b in self.bodies)
 
 
-TURNS = {"turn": "its turn", "turn 2": "its second turn", "turn 3": "its third turn"}
-SLIDES = {"slide": "its slide", "slide 2": "its second slide", "slide 3": "its third slide"}
+TURNS = {"turn": "turning", "turn 2": "turning the second way", "turn 3": "turning the third way"}
+SLIDES = {"slide": "sliding", "slide 2": "sliding the second way", "slide 3": "sliding the third way"}

@@ -19,8 +19,8 @@ class MoveFree(Edit):
     name = "move free"
     title = "Move as it is free"
     also = ("swing", "play", "drag part")
-    sentence = "Move {part} in {motion} by {angle} {distance} , {contact}"
-    past = "Moved {part} in {motion}"
+    sentence = "Move {part} {motion} by {angle} {distance} , {contact}"
+    past = "Moved {part} {motion}"
     help = (
         "Turns or slides a part the way its joints leave free, and takes along what is joined to it.  Stopping at "
         "contact, it goes until it meets another part."

@@ -11,6 +11,8 @@ import { Clearance } from "./tools/prove/clearance.js";
 import { Dimensions } from "./tools/shape/dimensions.js";
 import { Features } from "./tools/shape/features.js";
 import { Values } from "./tools/shape/values.js";
+import { Joining } from "./tools/assemble/joining.js";
+import { Joints } from "./tools/assemble/joints.js";
 import * as files from "./panels/files.js";
 import { Finished } from "./view/finished.js";
 import { Dragging } from "./handles/dragging.js";
@@ -66,6 +68,8 @@ export class Workbench extends Looks {
     this.clearance = new Clearance(this);
     this.features = new Features(this);
     this.values = new Values(this);
+    this.joints = new Joints(this);
+    this.joining = new Joining(this);
     this.dimensions = new Dimensions(this);
     this.maps = new Maps(this);
     this.marquee = new Marquee(this);
@@ -114,6 +118,7 @@ export class Workbench extends Looks {
     this.clearance.refresh();
     this.features.refresh();
     this.values.refresh();
+    this.joints.refresh();
   }
 }
 
@@ -126,6 +131,7 @@ bench.tellHidden();
 bench.jobsChanged();
 bench.features.refresh();
 bench.values.refresh();
+bench.joints.refresh();
 tour.listen(bench);
 bench.root.dataset.ready = "true";
 if (bench.scene.bodies.some((b) => b.faces.length > 400)) bench.trying(() => post(bench.url("ahead")));

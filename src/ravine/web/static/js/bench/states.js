@@ -286,6 +286,7 @@ export class States extends Telling {
       this.clearance.refresh();
       this.features.refresh();
       this.values.refresh();
+      this.joints.refresh();
       one(".journal .here")?.scrollIntoView({ block: "nearest" });
       for (const tell of this.told) tell();
     }

@@ -22,6 +22,7 @@ export class Telling {
   /** @type {import("../tools/prove/clearance.js").Clearance} */ clearance;
   /** @type {import("../tools/shape/features.js").Features} */ features;
   /** @type {import("../tools/shape/values.js").Values} */ values;
+  /** @type {import("../tools/assemble/joints.js").Joints} */ joints;
   /** @type {import("../tools/shape/dimensions.js").Dimensions} */ dimensions;
   /** @type {import("../tools/prove/maps.js").Maps} */ maps;
   /** @type {import("../tools/mend/checkup.js").Checkup} */ checkup;

@@ -1,0 +1,89 @@
+"""Joints on the page: a pin is dragged on to its bore, set, moved as it is free, and its joint flipped and dropped."""
+
+import pytest
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
+
+from ravine.core.kernel import build
+from tests.parts import step_file
+
+WALLS = """const found = {};
+    for (const [node, place] of bench.view.places) {
+      const faces = place.drawable.shape.faces;
+      const most = Math.max(...faces.map((f) => f.normals.length));
+      faces.forEach((f, k) => {
+        const called = f.normals.length === most ? 'wall' : f.normals[2] > 120 ? 'top' : f.normals[2] < -120 ? 'under' : 'side';
+        found[`${place.body.name} ${called}`] = {kind: 'face', node, index: k, id: `f${place.body.faces[k]}`};
+      });
+    }
+    return found"""  # noqa: E501
+CHOOSE = """const gap = document.querySelector(`#line [name=${arguments[0]}]`);
+    gap.value = arguments[1];
+    gap.dispatchEvent(new Event('input', {bubbles: true}))"""
+PLACE = "[...bench.view.places.values()].find((p) => p.body.name === 'Pin').group.matrix.elements"
+
+
+@pytest.fixture
+def pin(hand, page, tmp_path):
+    base = build.subtract(build.box(60, 40, 10), build.cylinder(5, 12, (20, 20, -1)))
+    ident, _ = page.model_with(step_file(tmp_path / "base.step", base, "Base"), "Jig")
+    file = step_file(tmp_path / "pin.step", build.cylinder(5, 30, (90, 20, 0)), "Pin")
+    assert page.upload(f"/m/{ident}/import", file.name, file.read_bytes()).status == 200
+    page.wait_for_jobs(ident)
+    hand.open(ident)
+    hand.js("bench.setStage('Assemble')")
+    hand.until("document.querySelector('#joints .none')", "the empty list")
+    return hand
+
+
+def test_a_part_is_dragged_on_to_another_and_stays_joined(pin):
+    hand = pin
+    walls = hand.js(WALLS)
+    hand.js("bench.pick([arguments[0]])", walls["Pin wall"])
+    start, end = (hand.spot_of(int(walls[name]["id"][1:])) for name in ("Pin wall", "Base wall"))
+    canvas = hand.find("#canvas")
+    middle = [hand.js(f"return bench.view.canvas.client{side} / 2") for side in ("Width", "Height")]
+    off = [[round(v - m) for v, m in zip(spot, middle, strict=True)] for spot in (start, end)]
+    hand.js("bench.hover(null)")
+    moves = ActionChains(hand.driver, duration=80).move_to_element_with_offset(canvas, *off[0]).click_and_hold()
+    for share in (0.3, 0.7, 1):
+        at = [round(a + share * (b - a)) for a, b in zip(*off, strict=True)]
+        moves = moves.move_to_element_with_offset(canvas, *at)
+    moves.perform()
+    hand.until(f"Math.abs({PLACE}[12] + 70) < 1e-6", "the likely fit shown before letting go")
+    ActionChains(hand.driver).send_keys("f").perform()
+    hand.until(f"{PLACE}[10] < -0.999", "turned the other way round")
+    ActionChains(hand.driver).send_keys("f").release().perform()
+    hand.until("page.edit === 'join'", "the line")
+    assert hand.js("return bench.line.words()") == "Join 1 face to 1 face coaxial"
+    hand.quiet()
+    hand.accept()
+    assert "Joined a round face of Pin to a hole of Base, coaxial" in hand.text(".journal .here")
+    hand.until("document.querySelector('.joint.holds')", "the joint in the list")
+    hand.until("document.querySelector('#joints .free')?.innerText.includes('slides along Z, turns about Z')", "freedoms")
+
+    hand.click("[data-move-free]")
+    hand.until("page.edit === 'move free'", "the line")
+    hand.js(CHOOSE, "motion", "slide")
+    hand.put('#line [name="distance"]', Keys.CONTROL, "a", Keys.NULL, "8")
+    hand.quiet()
+    hand.accept()
+    hand.until(f"Math.abs({PLACE}[14] - 8) < 1e-6", "the pin 8 mm along its bore")
+
+    hand.js("bench.pick([arguments[0], arguments[1]])", walls["Pin under"], walls["Base top"])
+    hand.until("page.ids.length === 2 && page.offered", "both faces")
+    hand.act("join")
+    hand.until("page.edit === 'join'", "the line")
+    hand.js(CHOOSE, "kind", "distance")
+    hand.put('#line [name="distance"]', "3")
+    hand.quiet()
+    hand.accept()
+    hand.until("document.querySelectorAll('.joint').length === 2", "both joints")
+    hand.until(f"Math.abs({PLACE}[14] - 13) < 1e-6", "the pin 3 mm over the base")
+    hand.put("[data-joint=J2] input", Keys.CONTROL, "a", Keys.NULL, "-4", Keys.ENTER)
+    hand.until(f"Math.abs({PLACE}[14] - 6) < 1e-6", "the value set in the list")
+    hand.js("document.querySelector('[data-joint=J2] [data-state=rest]').click()")
+    hand.until("document.querySelector('[data-joint=J2].rests')", "the joint at rest")
+    hand.js("document.querySelector('[data-joint=J2] [data-drop]').click()")
+    hand.until("document.querySelectorAll('.joint').length === 1", "the joint dropped")
+    assert "Dropped J2" in hand.text(".journal .here")
