@@ -60,7 +60,9 @@ def test_a_part_is_dragged_on_to_another_and_stays_joined(pin):
     hand.accept()
     assert "Joined a round face of Pin to a hole of Base, coaxial" in hand.text(".journal .here")
     hand.until("document.querySelector('.joint.holds')", "the joint in the list")
-    hand.until("document.querySelector('#joints .free')?.innerText.includes('slides along Z, turns about Z')", "freedoms")
+    hand.until(
+        "document.querySelector('#joints .free')?.innerText.includes('slides along Z, turns about Z')", "freedoms"
+    )
 
     hand.click("[data-move-free]")
     hand.until("page.edit === 'move free'", "the line")

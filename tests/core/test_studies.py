@@ -54,6 +54,7 @@ VALUES = {
     "read ahead": lambda m: {},
     "section facts": lambda m: {"plane": PLANE, "hidden": []},
     "section width": lambda m: {"plane": PLANE, "at": [0, 0]},
+    "shelf": lambda m: {"text": "socket m5x16"},
     "variant": lambda m: {"rows": {"gap": "12"}},
     "variant file": lambda m: {"rows": "gap = 12"},
 }

@@ -887,6 +887,18 @@ class Calls:
     @overload
     def do(
         self,
+        call: Literal["take from the shelf"],
+        /,
+        *,
+        item: str = ...,
+        on: Picks = ...,
+        holes: Literal["one", "alike"] = ...,
+        extras: Literal["none", "washer", "nut", "nut and washers"] = ...,
+        stay: Literal["joined", "free"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
         call: Literal["thicken"],
         /,
         *,
@@ -999,6 +1011,10 @@ class Calls:
         plane: Sequence[float],
         hidden: Sequence[str] = ...,
         at: Sequence[float],
+    ) -> Any: ...
+    @overload
+    def study(
+        self, call: Literal["shelf"], /, *, text: str = ..., kind: str = ..., size: str = ..., material: str = ...
     ) -> Any: ...
     @overload
     def study(self, call: Literal["variant"], /, *, rows: Mapping[str, Any] | str) -> Any: ...

@@ -19,6 +19,7 @@ from .model.measure import BodyMeasure, measure_body
 from .model.query import Edge, EdgeSet, Face, FaceSet, PartSet, Scope, Vertex, every, find_edges, find_faces, find_parts
 from .model.snapshot import Body, Snapshot, split_id, text_id
 from .operations.work import Work
+from .shelf.items import Shelf
 from .studies import study_of
 from .units import MODEL_UNITS
 
@@ -133,6 +134,11 @@ class Model(Calls):
     def dimensions(self) -> list[DimensionView]:
         """Those that are kept on solids, with what they measure now."""
         return view_dimensions(self.snapshot, self.geometry)
+
+    @property
+    def shelf(self) -> Shelf:
+        """Standard and bought parts: `model.shelf.search("socket M5x16")`."""
+        return Shelf()
 
     def joints(self) -> list[JointView]:
         """Those between parts, and whether they hold."""

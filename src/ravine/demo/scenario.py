@@ -10,8 +10,8 @@ from .gland_nut import Do, draw_gland_nut
 
 @dataclass(frozen=True)
 class DemoModel:
-    """A model of the demo: its name, its STEP file, and the material of each part by name.  Edits that a file of the same
-    name with the ending .edits.json holds are done after it was brought in."""
+    """A model of the demo: its name, its STEP file, and the material of each part by name.  Edits in a file of the same
+    name with the ending .edits.json are done after it was brought in."""
 
     name: str
     file: str

@@ -1,11 +1,25 @@
 """Every edit, one file each in the folder of its family.  Importing this package enters them all in the registry."""
 
-from . import assembly, bodies, dimensions, edges, exchange, faces, features, joints, looks, meshes, sketch, solids
+from . import (
+    assembly,
+    bodies,
+    dimensions,
+    edges,
+    exchange,
+    faces,
+    features,
+    joints,
+    looks,
+    meshes,
+    shelf,
+    sketch,
+    solids,
+)
 from .base import Edit, PickSummary
 from .fields import Context
 from .registry import find_edit, registry
 
 __all__ = [
     "Context", "Edit", "PickSummary", "assembly", "bodies", "dimensions", "edges", "exchange", "faces",
-    "features", "find_edit", "joints", "looks", "meshes", "registry", "sketch", "solids",
+    "features", "find_edit", "joints", "looks", "meshes", "registry", "shelf", "sketch", "solids",
 ]  # fmt: skip

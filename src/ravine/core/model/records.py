@@ -16,6 +16,7 @@ from .dimension import BodyDimension
 from .foot import Foot
 from .joint import Joint
 from .named_value import NamedValue
+from .part_data import PartData
 from .pattern import Pattern
 from .set_aside import SetAside
 
@@ -60,8 +61,10 @@ VARIANTS: Trade[dict[str, str]] = Trade("variants", dict, dict)  # rows of value
 ASIDE: Trade[SetAside] = Trade("aside", SetAside.to_json, SetAside.from_json, SetAside.blobs, SetAside.lives)
 JOINTS: Trade[Joint] = Trade("joints", Joint.to_json, Joint.from_json, lives=Joint.lives, places=lambda j: j.nodes)
 
+PARTS: Trade[PartData] = Trade("parts", PartData.to_json, PartData.from_json, lives=PartData.lives)  # by body
+
 TRADES: dict[str, Trade[Any]] = {
-    trade.name: trade for trade in (SKETCHES, PATTERNS, SETS, DIMENSIONS, FEET, VALUES, VARIANTS, ASIDE, JOINTS)
+    trade.name: trade for trade in (SKETCHES, PATTERNS, SETS, DIMENSIONS, FEET, VALUES, VARIANTS, ASIDE, JOINTS, PARTS)
 }
 Records = Mapping[str, Mapping[Any, Any]]
 

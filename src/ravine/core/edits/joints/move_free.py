@@ -28,7 +28,7 @@ class MoveFree(Edit):
     offered_for = "node"
     stages = ("Assemble",)
     rank = 12
-    drawing = '<circle cx="5" cy="11" r="2"/><path d="M6.5 9.5 14 4"/><path class="hot" d="M17 6c1 4-2 7-6 8M13 11l-2 3 3 1"/>'
+    drawing = '<circle cx="5" cy="11" r="2"/><path d="M6.5 9.5 14 4"/><path class="hot" d="M17 6c1 4-2 7-6 8l2-3"/>'
     folds = ("contact",)
 
     part: tuple[Reference, ...] = field(PickField("the part", "One that is joined.", element="node", maximum=1))

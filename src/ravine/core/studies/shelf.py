@@ -1,0 +1,25 @@
+"""What is on the shelf."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ..edits.declared import field
+from ..edits.fields import TextField
+from ..operations.work import Work
+from ..shelf import items
+from .base import Study, study
+
+
+@study
+class Shelf(Study):
+    name = "shelf"
+    help = "Standard and bought parts by words, kind, size and material: ids, names, and the lengths they come in."
+
+    text: str = field(TextField("the words", "Such as socket M5x16.", limit=80, default=""))
+    kind: str = field(TextField("the kind", "Such as screw, nut, bearing.", limit=20, default=""))
+    size: str = field(TextField("the size", "Such as M5.", limit=20, default=""))
+    material: str = field(TextField("the material", "A part of its name.", limit=40, default=""))
+
+    def run(self, work: Work) -> list[dict[str, Any]]:
+        return items.told(items.search(self.text, self.kind, self.size, self.material))

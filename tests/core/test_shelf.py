@@ -1,0 +1,210 @@
+"""The shelf: solids against figures of the standards, sizes and lengths that holes ask for, what is refused."""
+
+import math
+
+import pytest
+
+from ravine.core import EditError, Model
+from ravine.core.kernel import build
+from ravine.core.kernel.check import fault
+from ravine.core.kernel.tessellate import mesh_afresh, whole_mesh
+from ravine.core.kernel.volumes import volume_properties
+from ravine.core.shelf.bodies import shape_of
+from ravine.core.shelf.items import FAMILIES, Item, item_of, search, sizes
+from tests.parts import step_file
+
+
+def box_of(item):
+    shape = shape_of(item)
+    mesh_afresh(shape, 0.002, 0.05)
+    points, _ = whole_mesh(shape)
+    return [float(v) for v in (*points.min(axis=0), *points.max(axis=0))]
+
+
+def test_every_size_is_a_sound_solid_and_has_one_id():
+    ids = set()
+    for family, size in sizes():
+        lengths = family.lengths(size) or (None,)
+        ids |= {Item(family, size, v).id for v in lengths[:90]}
+        shape = shape_of(Item(family, size, lengths[0]))
+        assert fault(shape) is None, (family.name, size)
+        assert volume_properties(shape).amount > 0
+        for length in lengths[:3]:
+            assert item_of(Item(family, size, length).id) == Item(family, size, length)
+    assert len(ids) == sum(min(len(f.lengths(s)), 90) or 1 for f, s in sizes())
+
+
+# figures printed in the standards themselves, mm: over the head or corners, its height, below the seat
+@pytest.mark.parametrize(
+    ("item", "wide", "above", "below"),
+    [
+        ("iso4762-m8x30", 13, 8, 30),
+        ("iso4762-m3x10", 5.5, 3, 10),
+        ("iso4762-m12x50", 18, 12, 50),
+        ("iso4017-m10x40", 16 * 2 / math.sqrt(3), 6.4, 40),
+        ("iso10642-m6x20", 0.94 * 13.44, 0, 20),
+        ("iso7380-m5x12", 9.5, 2.75, 12),
+        ("iso4026-m6x10", 6, 0, 10),
+        ("iso4032-m8", 13 * 2 / math.sqrt(3), 6.8, 0),
+        ("iso7089-m6", 12, 1.6, 0),
+        ("iso2338-6x20", 6, 0, 20),
+        ("iso2341-8x30", 14, 3, 30),
+        ("iso15-8x22x7", 22, 0, 7),
+        ("din319-m8", 32, 29, 0),
+        ("iso3601-9.25x1.78", 9.25 + 2 * 1.78, 0.89, 0.89),
+        ("spring-1x10x40", 10, 40, 0),
+        ("tube-20x2x300", 20, 300, 0),
+    ],
+)
+def test_solids_have_the_sizes_of_their_standard(item, wide, above, below):
+    low_x, _, low_z, high_x, _, high_z = box_of(item_of(item))
+    slack = 0.02 if item.startswith("iso7380") else 4e-3
+    assert high_x - low_x == pytest.approx(wide, rel=slack)
+    assert (high_z, -low_z) == (pytest.approx(above, abs=slack), pytest.approx(below, abs=slack))
+
+
+def test_volumes_by_their_formulas():
+    assert volume_properties(shape_of(item_of("iso7089-m8"))).amount == pytest.approx(
+        math.pi / 4 * (16**2 - 8.4**2) * 1.6
+    )
+    nut = math.sqrt(3) / 2 * 13**2 * 6.8 - math.pi * 16 * 6.8
+    assert volume_properties(shape_of(item_of("iso4032-m8"))).amount == pytest.approx(nut)
+    ring = 2 * math.pi**2 * (12.42 + 1.78) / 2 * 0.89**2
+    assert volume_properties(shape_of(item_of("iso3601-12.42x1.78"))).amount == pytest.approx(ring)
+
+
+def test_search_by_words_kind_size_material():
+    assert [i.id for i in search("socket m5x16")] == ["iso4762-m5x16", "iso10642-m5x16", "iso7380-m5x16"]
+    assert [i.id for i in search("iso 4762 m5 x 16")] == ["iso4762-m5x16"]
+    assert {i.family.kind for i in search(size="M8")} == {"screw", "nut", "washer", "knob"}
+    assert [i.size for i in search("bearing", size="8 × 22 × 7")] == ["8 × 22 × 7"]
+    assert {i.family.name for i in search(material="brass")} == {"standoff"}
+    assert search("sprocket") == []
+
+
+# --- put where they belong -----------------------------------------------------------------------------------------
+
+
+def stack(folder, lid_hole=5.5, base_hole=4.2, deep=8.0, thick=4.0):
+    """A lid on a base, four holes through one and into the other."""
+    spots = [(x, y) for x in (10, 50) for y in (10, 30)]
+    lid = build.subtract(
+        build.box(60, 40, thick, (0, 0, 20)), *(build.cylinder(lid_hole / 2, thick + 2, (x, y, 19)) for x, y in spots)
+    )
+    base = build.subtract(
+        build.box(60, 40, 20), *(build.cylinder(base_hole / 2, deep + 1, (x, y, 20 - deep)) for x, y in spots)
+    )
+    model = Model()
+    for name, shape in (("Lid", lid), ("Base", base)):
+        model.do("import", path=str(step_file(folder / f"{name}.step", shape, name)))
+    return model
+
+
+def lid_hole(model):
+    lid = next(b for b in model.bodies() if model.body(b).name == "Lid")
+    return model.faces(lid, kind="cylinder")[0].id
+
+
+def places(model, title):
+    rows = [o for o in model.snapshot.occurrences() if o.body.name.startswith(title)]
+    return [(o.body.name, [round(v, 6) for v in o.matrix.shift.tolist()], round(o.matrix.turn[2, 2])) for o in rows]
+
+
+@pytest.mark.parametrize(
+    ("holes", "size", "deep", "name"),
+    [
+        (5.5, 4.2, 8.0, "M5 × 12"),  # 4 clear and 7.5 wanted, of 8 that there are
+        (5.3, 4.2, 6.0, "M5 × 10"),  # no deeper than the thread
+        (6.6, 5.0, 12.0, "M6 × 12"),
+        (3.4, 2.5, 10.0, "M3 × 8"),
+        (9.0, 6.8, 18.0, "M8 × 16"),
+    ],
+)
+def test_size_and_length_come_from_the_hole_and_what_lies_behind(tmp_path, holes, size, deep, name):
+    model = stack(tmp_path, holes, size, deep)
+    change = model.do("take from the shelf", item="iso4762", on=[lid_hole(model)])
+    (only,) = places(model, "Socket head screw")
+    assert only[0] == f"Socket head screw ISO 4762 {name}"
+    assert only[1][2] == 24
+    assert only[2] == 1
+    assert change.facts[0].value == only[0]
+    assert [j.state for j in model.joints()] == ["holds", "holds"]
+    (free,) = model.freedoms(model.nodes(only[0])[0])
+    assert free.words == "turns about Z"
+
+
+def test_a_nut_and_washers_go_with_it_in_all_holes_of_the_repeat(tmp_path):
+    model = stack(tmp_path, 5.5, 5.5, 20.0)
+    values = {"item": "iso4017", "holes": "alike", "extras": "nut and washers"}
+    change = model.do("take from the shelf", on=[lid_hole(model)], **values)
+    screw = "Hexagon head screw ISO 4017"
+    assert (
+        change.sentence == f"Took {screw} with a nut and two washers from the shelf for a hole of Lid and all like it"
+    )
+    # grip 24, two washers of 1, the nut of 4.7, two pitches of 0.8: 32.3
+    rows = {(f.label, f.value) for f in change.facts}
+    assert rows == {("4 ×", f"{screw} M5 × 35"), ("8 ×", "Washer ISO 7089 M5"), ("4 ×", "Hexagon nut ISO 4032 M5")}
+    assert {p[0] for p in places(model, "Hexagon head")} == {"Hexagon head screw ISO 4017 M5 × 35"}
+    assert {p[1][2] for p in places(model, "Hexagon head")} == {25}
+    assert {(p[1][2], p[2]) for p in places(model, "Washer")} == {(24, 1), (0, -1)}
+    assert {(p[1][2], p[2]) for p in places(model, "Hexagon nut")} == {(-1, -1)}
+    assert len({o.body.id for o in model.snapshot.occurrences()}) == 5, "the same thing is one body in many places"
+    assert all(j.state == "holds" for j in model.joints())
+    model.do("push", faces=[model.faces(model.bodies()[0], normal=(0, 0, 1), kind="plane").highest().id], distance=2)
+    assert {p[1][2] for p in places(model, "Hexagon head")} == {27}, "what sits on the face goes with it"
+    model.undo()
+    model.undo()
+    assert len(model.bodies()) == 2
+
+
+def test_countersunk_pins_bearings_and_plain_faces(tmp_path):
+    plate = build.subtract(
+        build.box(80, 50, 10), build.cylinder(11, 12, (20, 25, -1)), build.cylinder(3, 12, (50, 25, -1)),
+        build.cylinder(2.75, 12, (65, 25, -1)),
+    )  # fmt: skip
+    model = Model()
+    model.do("import", path=str(step_file(tmp_path / "p.step", plate, "Plate")))
+    (body,) = model.bodies()
+    by_radius = {round(f.radius, 3): f.id for f in model.faces(body, kind="cylinder")}
+    model.do("take from the shelf", item="iso15", on=[by_radius[11]])
+    (bearing,) = places(model, "Deep groove")
+    assert bearing[0].endswith("8 × 22 × 7")
+    assert bearing[1][2] in (0, 10)
+    model.do("take from the shelf", item="iso2338", on=[by_radius[3]])
+    assert places(model, "Dowel")[0][0] == "Dowel pin ISO 2338 6 × 12", "as long as the hole, or the next"
+    model.do("take from the shelf", item="iso10642-m5x12", on=[by_radius[2.75]])
+    (sunk,) = places(model, "Countersunk")
+    assert sunk[1][2] in (0, 10)
+    top = model.faces(body, kind="plane", normal=(0, 0, 1)).highest().id
+    model.do("take from the shelf", item="standoff-m3x10", on=[top], stay="joined")
+    assert places(model, "Hexagon standoff")[0][1][2] == 10
+    model.do("take from the shelf", item="tube-20x2x300")
+    assert places(model, "Round tube")[0][1] == [0, 0, 0]
+    assert all(j.state == "holds" for j in model.joints())
+
+
+@pytest.mark.parametrize(
+    ("values", "words"),
+    [
+        ({"item": "sprocket"}, "the shelf has nothing for “sprocket”"),
+        ({"item": "iso4762-m5x17"}, "M5 is not made 17 mm long; the nearest is 16"),
+        ({"item": "iso4762-m7x16"}, "has no socket head screw “m7x16”"),
+        ({"item": "iso4762-m5"}, "say how long"),
+        ({"item": "iso4762"}, "say which size"),
+        ({"item": "iso15", "on": True}, "no deep groove bearing suits a hole of Ø 5.5"),
+        ({"item": "iso4762", "on": True, "extras": "nut"}, "no far side that a nut could sit on"),
+    ],
+)
+def test_refusals(tmp_path, values, words):
+    model = stack(tmp_path)
+    before = model.snapshot
+    if values.get("on"):
+        values = {**values, "on": [lid_hole(model)]}
+    with pytest.raises(EditError, match=words):
+        model.do("take from the shelf", **values)
+    assert model.snapshot is before
+
+
+def test_every_family_says_where_its_sizes_are_from():
+    own = {f.name for f in FAMILIES.values() if not f.standard}
+    assert own == {"standoff", "gland", "pin_header", "terminal", "spring", "profile", "tube"}, "a maker's own"
