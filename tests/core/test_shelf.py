@@ -16,7 +16,7 @@ from tests.parts import step_file
 
 def box_of(item):
     shape = shape_of(item)
-    mesh_afresh(shape, 0.002, 0.05)
+    mesh_afresh(shape, 0.02, 0.2)
     points, _ = whole_mesh(shape)
     return [float(v) for v in (*points.min(axis=0), *points.max(axis=0))]
 
@@ -58,7 +58,7 @@ def test_every_size_is_a_sound_solid_and_has_one_id():
 )
 def test_solids_have_the_sizes_of_their_standard(item, wide, above, below):
     low_x, _, low_z, high_x, _, high_z = box_of(item_of(item))
-    slack = 0.02 if item.startswith("iso7380") else 4e-3
+    slack = 0.03 if item.startswith(("iso7380", "spring", "iso3601", "din319")) else 4e-3
     assert high_x - low_x == pytest.approx(wide, rel=slack)
     assert (high_z, -low_z) == (pytest.approx(above, abs=slack), pytest.approx(below, abs=slack))
 
@@ -123,11 +123,11 @@ def places(model, title):
 def test_size_and_length_come_from_the_hole_and_what_lies_behind(tmp_path, holes, size, deep, name):
     model = stack(tmp_path, holes, size, deep)
     change = model.do("take from the shelf", item="iso4762", on=[lid_hole(model)])
-    (only,) = places(model, "Socket head screw")
-    assert only[0] == f"Socket head screw ISO 4762 {name}"
+    (only,) = places(model, "ISO 4762")
+    assert only[0] == f"ISO 4762 {name}"
     assert only[1][2] == 24
     assert only[2] == 1
-    assert change.facts[0].value == only[0]
+    assert change.facts[0].value == f"Socket head screw {only[0]}"
     assert [j.state for j in model.joints()] == ["holds", "holds"]
     (free,) = model.freedoms(model.nodes(only[0])[0])
     assert free.words == "turns about Z"
@@ -144,14 +144,14 @@ def test_a_nut_and_washers_go_with_it_in_all_holes_of_the_repeat(tmp_path):
     # grip 24, two washers of 1, the nut of 4.7, two pitches of 0.8: 32.3
     rows = {(f.label, f.value) for f in change.facts}
     assert rows == {("4 ×", f"{screw} M5 × 35"), ("8 ×", "Washer ISO 7089 M5"), ("4 ×", "Hexagon nut ISO 4032 M5")}
-    assert {p[0] for p in places(model, "Hexagon head")} == {"Hexagon head screw ISO 4017 M5 × 35"}
-    assert {p[1][2] for p in places(model, "Hexagon head")} == {25}
-    assert {(p[1][2], p[2]) for p in places(model, "Washer")} == {(24, 1), (0, -1)}
-    assert {(p[1][2], p[2]) for p in places(model, "Hexagon nut")} == {(-1, -1)}
+    assert {p[0] for p in places(model, "ISO 4017")} == {"ISO 4017 M5 × 35"}
+    assert {p[1][2] for p in places(model, "ISO 4017")} == {25}
+    assert {(p[1][2], p[2]) for p in places(model, "ISO 7089")} == {(24, 1), (0, -1)}
+    assert {(p[1][2], p[2]) for p in places(model, "ISO 4032")} == {(-1, -1)}
     assert len({o.body.id for o in model.snapshot.occurrences()}) == 5, "the same thing is one body in many places"
     assert all(j.state == "holds" for j in model.joints())
     model.do("push", faces=[model.faces(model.bodies()[0], normal=(0, 0, 1), kind="plane").highest().id], distance=2)
-    assert {p[1][2] for p in places(model, "Hexagon head")} == {27}, "what sits on the face goes with it"
+    assert {p[1][2] for p in places(model, "ISO 4017")} == {27}, "what sits on the face goes with it"
     model.undo()
     model.undo()
     assert len(model.bodies()) == 2
@@ -167,13 +167,13 @@ def test_countersunk_pins_bearings_and_plain_faces(tmp_path):
     (body,) = model.bodies()
     by_radius = {round(f.radius, 3): f.id for f in model.faces(body, kind="cylinder")}
     model.do("take from the shelf", item="iso15", on=[by_radius[11]])
-    (bearing,) = places(model, "Deep groove")
+    (bearing,) = places(model, "ISO 15")
     assert bearing[0].endswith("8 × 22 × 7")
     assert bearing[1][2] in (0, 10)
     model.do("take from the shelf", item="iso2338", on=[by_radius[3]])
-    assert places(model, "Dowel")[0][0] == "Dowel pin ISO 2338 6 × 12", "as long as the hole, or the next"
+    assert places(model, "ISO 2338")[0][0] == "ISO 2338 6 × 12", "as long as the hole, or the next"
     model.do("take from the shelf", item="iso10642-m5x12", on=[by_radius[2.75]])
-    (sunk,) = places(model, "Countersunk")
+    (sunk,) = places(model, "ISO 10642")
     assert sunk[1][2] in (0, 10)
     top = model.faces(body, kind="plane", normal=(0, 0, 1)).highest().id
     model.do("take from the shelf", item="standoff-m3x10", on=[top], stay="joined")

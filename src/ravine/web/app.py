@@ -28,6 +28,7 @@ from . import (
     look,
     section,
     sentence,
+    shelf,
     values,
     variants,
     words,
@@ -42,7 +43,8 @@ LOOPBACK = {"127.0.0.1", "localhost", "[::1]"}
 
 
 PARTS = (
-    library, workbench, sentence, exchange, look, section, kept, checkup, clearance, features, values, variants, joints,
+    library, workbench, sentence, exchange, look, section, kept, checkup, clearance, features, values, variants,
+    joints, shelf,
 )  # fmt: skip
 
 

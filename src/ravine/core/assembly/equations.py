@@ -1,8 +1,8 @@
 """Joints as rows of two sorts over frames that go with rigid parts.
 
 A *reach* is how far the point of one frame lies from that of another along an axis of the latter; a *cosine* the
-product of two axes of two frames.  A row says that one of them, or the root of the sum of squares of several reaches,
-has a value.  Small motions of the parts (a turn ω about a centre and a slide t) change them by exact derivatives, so that
+product of two axes.  A row says that one of them, or the root of the sum of squares of several reaches, has a value.
+Small motions of the parts (a turn ω about a centre and a slide t) change them by exact derivatives, so that
 Newton's method ends in a few steps.
 """
 

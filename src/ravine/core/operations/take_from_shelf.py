@@ -18,8 +18,8 @@ from ..model.references import Reference
 from ..model.snapshot import Body, Node, Snapshot, text_id
 from ..rigid import IDENTITY, Rigid
 from ..shelf.bodies import shape_of
-from ..shelf.fitting import Mouth, alike, bores_along, fitted, length_for, mouth_of, size_for, stack_of
-from ..shelf.items import FAMILIES, Family, Item, item_of, search
+from ..shelf.fitting import Mouth, alike, bores_along, length_for, mouth_of, size_for, stack_of
+from ..shelf.items import FAMILIES, Family, Item, asked, search, whole_item
 from .work import Fact, Operation, Outcome, Work
 
 EXTRAS = {
@@ -58,7 +58,7 @@ class TakeFromShelf(Operation):
         return Outcome(taking.snapshot, facts)
 
     def _alone(self, work: Work) -> Outcome:
-        item = found_item(self.item)
+        item = whole_item(*_asked(self.item))
         taking = _Taking(work, False)
         taking.place(item, IDENTITY)
         return Outcome(taking.snapshot, (Fact("taken", "1 ×", item.name),))
@@ -99,18 +99,6 @@ class TakeFromShelf(Operation):
         return taken
 
 
-def found_item(text: str) -> Item:
-    """The one that an id or words name.  Raises EditError."""
-    family, size, length = _asked(text)
-    if size is None:
-        raise EditError(f"say which size of {family.title.lower()}: {', '.join(family.rows)}", field="item")
-    lengths = family.lengths(size)
-    if lengths and length is None:
-        made = ", ".join(f"{v:g}" for v in lengths[:8]) + (" …" if len(lengths) > 8 else "")
-        raise EditError(f"say how long {family.title.lower()} {size} is to be: {made}", field="item")
-    return Item(family, size, length)
-
-
 def told_item(text: str) -> str:
     """In words, as far as it is said."""
     try:
@@ -123,15 +111,10 @@ def told_item(text: str) -> str:
 
 
 def _asked(text: str) -> tuple[Family, str | None, float | None]:
-    """Family, and size and length where they are said."""
-    name = text.strip().lower().partition("-")[0]
-    if name in FAMILIES:
-        try:
-            family, size = fitted(text)
-            return family, size, None
-        except EditError:
-            item = item_of(text)
-            return item.family, item.size, item.length
+    """Family, and size and length where they are said; else what a search for the words comes upon first."""
+    named = asked(text)
+    if named is not None:
+        return named
     found = search(text, limit=1)
     if not found:
         tried = f"the shelf has nothing for “{text[:40]}”"
@@ -153,7 +136,7 @@ class _Taking:
             return known
         shape = shape_of(item)
         (number,), snapshot = self.snapshot.fresh(1)
-        body = Body(number, item.name, "solid", "", (), material=item.family.material)
+        body = Body(number, item.designation, "solid", "", (), material=item.family.material)
         snapshot = reshape_body(snapshot, self.work.geometry, body, Solid(shape), blank_ids(shape))
         mesh(shape, view_deflection(shape))
         data = PartData(number, item=item.id, source="bought")
@@ -164,7 +147,7 @@ class _Taking:
     def place(self, item: Item, matrix: Rigid) -> int:
         body = self._body(item)
         (number,), snapshot = self.snapshot.fresh(1)
-        snapshot = snapshot.with_node(Node(number, item.name, matrix, (), body.id))
+        snapshot = snapshot.with_node(Node(number, item.designation, matrix, (), body.id))
         self.snapshot = replace(snapshot, roots=(*snapshot.roots, number))
         return number
 

@@ -17,7 +17,7 @@ from ..model.holes import SCREWS
 from ..model.references import Reference, part_of
 from ..model.snapshot import Occurrence, Snapshot
 from ..tolerances import ONE_DIRECTION
-from .items import FAMILIES, Family, Item
+from .items import Family, Item
 
 ON_AXIS = 0.6  # mm that holes of two parts may be beside one another and still take one screw
 BESIDE = 0.6  # mm between two parts that one screw goes through
@@ -243,18 +243,6 @@ def length_for(family: Family, size: str, stack: Stack, nut: float, washers: flo
     if not fit:
         raise EditError(
             f"no {family.title.lower()} {size} is made {wanted:.4g} mm long; it is made {made[0]:g} to {made[-1]:g} mm",
-            field="item", nearest=Item(family, size, min(made, key=lambda v: abs(v - wanted))).id,
+            field="item", nearest=Item(family, size, min(made, key=lambda v: abs(v - wanted))).designation,
         )  # fmt: skip
     return fit[0]
-
-
-def fitted(text: str) -> tuple[Family, str | None]:
-    """A family by its name, with a size where it is said: `iso4762` or `iso4762-m5`.  Raises EditError."""
-    name, _, size = text.strip().lower().partition("-")
-    family = FAMILIES.get(name)
-    if family is None:
-        raise EditError(f"the shelf has no “{text[:40]}”", field="item")
-    found = next((s for s in family.rows if Item(family, s, None).id == f"{name}-{size}"), None)
-    if size and found is None:
-        raise EditError(f"{family.title} comes in {', '.join(family.rows)}", field="item")
-    return family, found

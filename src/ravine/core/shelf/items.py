@@ -110,13 +110,18 @@ class Item:
 
     @property
     def designation(self) -> str:
+        """By its standard, or by its title where it has none."""
+        return f"{self.family.standard or self.family.title} {self._measures}"
+
+    @property
+    def _measures(self) -> str:
         counted = "" if self.length is None else f" × {self.length:g}"
         counted += f" {self.family.unit}" if counted and self.family.unit != "mm" else ""
-        return f"{self.family.standard} {self.size}{counted}".strip()
+        return f"{self.size}{counted}"
 
     @property
     def name(self) -> str:
-        return f"{self.family.title} {self.designation}"
+        return " ".join(w for w in (self.family.title, self.family.standard, self._measures) if w)
 
 
 def sizes() -> Iterator[tuple[Family, str]]:
@@ -125,30 +130,72 @@ def sizes() -> Iterator[tuple[Family, str]]:
             yield family, size
 
 
-def item_of(text: str) -> Item:
-    """By its id.  Raises EditError with the nearest that there is."""
-    name, _, rest = text.strip().lower().partition("-")
-    family = FAMILIES.get(name)
-    if family is None:
-        known = ", ".join(f"{f.name} ({f.title.lower()})" for f in list(FAMILIES.values())[:6])
-        raise EditError(f"the shelf has no “{text[:40]}”; items are called as iso4762-m5x16: {known} …", field="item")
-    for size in family.rows:
-        whole = Item(family, size, None).id.partition("-")[2]
+def asked(text: str) -> tuple[Family, str | None, float | None] | None:
+    """What an id, a standard or a title names, with the size and length as far as they are said: `iso4762-m5x16`,
+    `ISO 4762 M5 × 16`, `hexagon nut`.  None where it begins with none of them.  Raises EditError, with the nearest that
+    there is, for a size or length that it is not made in."""
+    plain = _plain(text)
+    names = [(key, f) for f in FAMILIES.values() for key in _names(f) if key and plain.startswith(key)]
+    refusal: EditError | None = None
+    for key, family in sorted(names, key=lambda pair: -len(pair[0])):
+        try:
+            return _sized(family, plain[len(key) :])
+        except EditError as error:
+            refusal = refusal or error
+    if refusal is not None:
+        raise refusal
+    return None
+
+
+def _sized(family: Family, rest: str) -> tuple[Family, str | None, float | None]:
+    """rest: what is said behind its name."""
+    if not rest:
+        return family, None, None
+    for size in sorted(family.rows, key=lambda s: -len(s)):
+        whole = _plain(size)
+        if rest == whole:
+            return family, size, None
+        found = re.fullmatch(re.escape(whole) + r"x([0-9]+(?:\.[0-9]+)?)(?:mm|pins|poles)?", rest)
         lengths = family.lengths(size)
-        if not lengths and rest == whole:
-            return Item(family, size, None)
-        found = re.fullmatch(re.escape(whole) + r"x([0-9]+(?:\.[0-9]+)?)", rest)
         if lengths and found:
             length = float(found[1])
             if length in lengths:
-                return Item(family, size, length)
+                return family, size, length
             near = min(lengths, key=lambda v: abs(v - length))
             raise EditError(
                 f"{family.title} {size} is not made {length:g} {family.unit} long; the nearest is {near:g}",
-                field="item", nearest=Item(family, size, near).id,
+                field="item", nearest=Item(family, size, near).designation,
             )  # fmt: skip
     made = ", ".join(family.rows)
     raise EditError(f"the shelf has no {family.title.lower()} “{rest[:20]}”; there is {made}", field="item")
+
+
+def _plain(text: str) -> str:
+    return re.sub(r"[\s\-]+", "", text.lower()).replace("×", "x").replace("*", "x")
+
+
+def _names(family: Family) -> tuple[str, ...]:
+    standard, title = _plain(family.standard), _plain(family.title)
+    return family.name, standard, title, title + standard
+
+
+def item_of(text: str) -> Item:
+    """By its id or designation.  Raises EditError for what is none, or leaves size or length open."""
+    found = asked(text)
+    if found is None:
+        raise EditError(f"the shelf has no “{text[:40]}”; items are called as ISO 4762 M5 × 16", field="item")
+    return whole_item(*found)
+
+
+def whole_item(family: Family, size: str | None, length: float | None) -> Item:
+    """Raises EditError where size or length is left open."""
+    if size is None:
+        raise EditError(f"say which size of {family.title.lower()}: {', '.join(family.rows)}", field="item")
+    lengths = family.lengths(size)
+    if lengths and length is None:
+        made = ", ".join(f"{v:g}" for v in lengths[:8]) + (" …" if len(lengths) > 8 else "")
+        raise EditError(f"say how long {family.title.lower()} {size} is to be: {made}", field="item")
+    return Item(family, size, length)
 
 
 def search(text: str = "", kind: str = "", size: str = "", material: str = "", limit: int = 60) -> list[Item]:

@@ -13,6 +13,7 @@ import { Features } from "./tools/shape/features.js";
 import { Values } from "./tools/shape/values.js";
 import { Joining } from "./tools/assemble/joining.js";
 import { Joints } from "./tools/assemble/joints.js";
+import { Shelf } from "./tools/assemble/shelf.js";
 import * as files from "./panels/files.js";
 import { Finished } from "./view/finished.js";
 import { Dragging } from "./handles/dragging.js";
@@ -70,6 +71,7 @@ export class Workbench extends Looks {
     this.values = new Values(this);
     this.joints = new Joints(this);
     this.joining = new Joining(this);
+    this.shelf = new Shelf(this);
     this.dimensions = new Dimensions(this);
     this.maps = new Maps(this);
     this.marquee = new Marquee(this);
@@ -119,6 +121,7 @@ export class Workbench extends Looks {
     this.features.refresh();
     this.values.refresh();
     this.joints.refresh();
+    this.shelf.refresh();
   }
 }
 
@@ -132,6 +135,7 @@ bench.jobsChanged();
 bench.features.refresh();
 bench.values.refresh();
 bench.joints.refresh();
+bench.shelf.refresh();
 tour.listen(bench);
 bench.root.dataset.ready = "true";
 if (bench.scene.bodies.some((b) => b.faces.length > 400)) bench.trying(() => post(bench.url("ahead")));

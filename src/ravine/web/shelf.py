@@ -1,0 +1,49 @@
+"""The shelf beside the view at the stages Bring in and Assemble: what there is by words and kind."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from flask import Blueprint, render_template, request
+
+from ravine.core.shelf.items import Item, search
+
+from .words import designs
+
+pages = Blueprint("shelf", __name__)
+SHOWN = 40
+KINDS = {
+    "screw": "screws", "nut": "nuts", "washer": "washers", "pin": "pins", "ring": "rings", "bearing": "bearings",
+    "standoff": "standoffs", "gland": "cable glands", "connector": "connectors", "knob": "knobs", "spring": "springs",
+    "profile": "profiles and tubes",
+}  # fmt: skip
+
+
+@dataclass
+class ShelfRow:
+    """A family, with the items of it that were found."""
+
+    family: str
+    title: str
+    standard: str
+    items: list[Item]
+
+
+def rows_of(found: list[Item]) -> list[ShelfRow]:
+    rows: dict[str, ShelfRow] = {}
+    for item in found:
+        family = item.family
+        rows.setdefault(family.name, ShelfRow(family.name, family.title, family.standard, [])).items.append(item)
+    return list(rows.values())
+
+
+@pages.get("/m/<int:ident>/shelf")
+def panel(ident: int) -> str:
+    """text, kind: what is looked for; whole: with the frame around the list."""
+    designs().get(ident)
+    text, kind = request.args.get("text", "")[:80], request.args.get("kind", "")[:20]
+    found = search(text, kind, limit=SHOWN + 1)
+    return render_template(
+        "fragments/shelf.html", rows=rows_of(found[:SHOWN]), more=len(found) > SHOWN, text=text, kind=kind, kinds=KINDS,
+        whole=bool(request.args.get("whole")),
+    )  # fmt: skip
