@@ -364,6 +364,8 @@ SAMPLES: dict[str, Sample] = {
     "decimate": _edit_of("mesh", parts=node, share="50 %"),
     "smooth": _edit_of("mesh", parts=node, rounds=2),
     "lock": _edit_of("boss", parts=node),
+    "set part data": _edit_of("boss", parts=node, what="part_number", value="R-100"),
+    "number parts": _edit_of("boss"),
     "take from the shelf": _edit_of("boss", item="iso4762-m5x16", on=lambda m: [hole(m)]),
     "join": _edit_of("pair", of=lambda m: [end_of_pin(m)], to=lambda m: [top_of_first(m)]),
     "set joint": _edit_of("joined", joint="J1", distance="5 mm"),

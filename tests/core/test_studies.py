@@ -33,6 +33,8 @@ def picks(model):
 
 VALUES = {
     "alike": lambda m: {"picked": picks(m)[0]},
+    "bill": lambda m: {"level": "tree"},
+    "bill file": lambda m: {"kind": "xlsx"},
     "bounds": lambda m: {"edit": "push", "values": {"faces": [picks(m)[0]]}, "of": "distance"},
     "check up": lambda m: {},
     "clearance": lambda m: {"within": "1 mm"},

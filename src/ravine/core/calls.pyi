@@ -483,6 +483,8 @@ class Calls:
         called: str,
     ) -> Change: ...
     @overload
+    def do(self, call: Literal["number parts"], /) -> Change: ...
+    @overload
     def do(
         self,
         call: Literal["pattern"],
@@ -808,6 +810,16 @@ class Calls:
         ends: Literal["open", "straight", "round"] = ...,
     ) -> Change: ...
     @overload
+    def do(
+        self,
+        call: Literal["set part data"],
+        /,
+        *,
+        value: str = ...,
+        parts: Picks,
+        what: Literal["part_number", "stock_number", "maker", "finish", "process", "note", "source", "price"] = ...,
+    ) -> Change: ...
+    @overload
     def do(self, call: Literal["set value"], /, *, name: str, value: str | float) -> Change: ...
     @overload
     def do(self, call: Literal["set values"], /, *, rows: Mapping[str, Any] | str) -> Change: ...
@@ -953,6 +965,18 @@ class Calls:
     @overload
     def study(
         self, call: Literal["alike"], /, *, picked: str, tolerance: str | float = ..., everywhere: bool = ...
+    ) -> Any: ...
+    @overload
+    def study(self, call: Literal["bill"], /, *, level: Literal["flat", "tree"] = ...) -> Any: ...
+    @overload
+    def study(
+        self,
+        call: Literal["bill file"],
+        /,
+        *,
+        level: Literal["flat", "tree"] = ...,
+        kind: Literal["csv", "xlsx", "pdf", "json"] = ...,
+        title: str = ...,
     ) -> Any: ...
     @overload
     def study(

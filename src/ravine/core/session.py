@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from .assembly.views import FreedomView, JointView, view_freedoms, view_joints
+from .bill.rows import BillRow, bill_rows
 from .calls import Calls
 from .dimensions.table import view_values
 from .dimensions.views import DimensionView, view_dimensions
@@ -22,6 +23,7 @@ from .operations.work import Work
 from .shelf.items import Shelf
 from .studies import study_of
 from .units import MODEL_UNITS
+from .view.describe import part_masses
 
 
 class Model(Calls):
@@ -134,6 +136,10 @@ class Model(Calls):
     def dimensions(self) -> list[DimensionView]:
         """Those that are kept on solids, with what they measure now."""
         return view_dimensions(self.snapshot, self.geometry)
+
+    def bill(self, level: str = "flat") -> list[BillRow]:
+        """What it is made of; level: flat (every part once) or tree."""
+        return bill_rows(self.snapshot, part_masses(self.snapshot, self.geometry), level)
 
     @property
     def shelf(self) -> Shelf:

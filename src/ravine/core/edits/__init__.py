@@ -2,6 +2,7 @@
 
 from . import (
     assembly,
+    bill,
     bodies,
     dimensions,
     edges,
@@ -14,12 +15,12 @@ from . import (
     shelf,
     sketch,
     solids,
-)
+)  # fmt: skip
 from .base import Edit, PickSummary
 from .fields import Context
 from .registry import find_edit, registry
 
 __all__ = [
-    "Context", "Edit", "PickSummary", "assembly", "bodies", "dimensions", "edges", "exchange", "faces",
+    "Context", "Edit", "PickSummary", "assembly", "bill", "bodies", "dimensions", "edges", "exchange", "faces",
     "features", "find_edit", "joints", "looks", "meshes", "registry", "shelf", "sketch", "solids",
 ]  # fmt: skip

@@ -8,11 +8,17 @@ from typing import Any
 
 SOURCES = {"made": "made", "bought": "bought", "reference": "reference only"}
 
+# what can be said of a part, by field, with how a sentence tells it
+SAID = {
+    "part_number": "part number", "stock_number": "stock number", "maker": "maker", "finish": "finish",
+    "process": "process", "note": "note", "source": "source", "price": "price",
+}  # fmt: skip
+
 
 @dataclass(frozen=True)
 class PartData:
     """body: whose; item: of the shelf, empty for one's own; source: of SOURCES; price: for one, in the currency of the
-    lists, None while nobody has said."""
+    lists, None while nobody has said; number: in lists, kept."""
 
     body: int
     item: str = ""
@@ -24,6 +30,7 @@ class PartData:
     process: str = ""
     note: str = ""
     price: float | None = None
+    number: int | None = None
 
     def to_json(self) -> dict[str, Any]:
         return dict(self.__dict__)
