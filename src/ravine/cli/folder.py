@@ -15,7 +15,10 @@ from ravine.core import RavineError
 
 LAYOUT = 1
 PREFIX = "ravine-"
-OURS = {"lock", "folder.json", "folder.new", "run", "mariadb", "mariadb.new", "mariadb.log", "engine.log", "web.log"}
+OURS = {
+    "lock", "folder.json", "folder.new", "run", "mariadb", "mariadb.new", "mariadb.log", "engine.log", "web.log",
+    "supplier", "supplier.log",
+}  # fmt: skip
 ROOT = Path(__file__).resolve().parents[3]
 
 

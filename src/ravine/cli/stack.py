@@ -61,6 +61,7 @@ class Stack:
         self.database = PrivateServer(folder.path / "mariadb", folder.run, folder.secrets["database_password"])
         self.engine: subprocess.Popen | None = None
         self.web: subprocess.Popen | None = None
+        self.supplier: subprocess.Popen | None = None
         self._stopping = threading.Event()
         self._keeper = threading.Thread(target=self._keep, daemon=True)
 
@@ -79,6 +80,7 @@ class Stack:
     def prepare(self) -> None:
         """Database up and on the newest schema, engine up."""
         self._start_engine()
+        self._start_supplier()
         self.database.start()
         schema.connect(self.database.address)
         schema.upgrade()
@@ -110,6 +112,7 @@ class Stack:
             "RAVINE_DB_PASSWORD": where.password,
             "RAVINE_ENTRANCE": str(self.entrance),
             "RAVINE_SESSION_KEY": self.folder.secrets["session_key"],
+            "RAVINE_SUPPLIER": f"unix:{self._supplier_socket}",
         }
 
     def _popen(self, arguments: list[str], environment: dict[str, str], log: str) -> subprocess.Popen:
@@ -123,6 +126,17 @@ class Stack:
         self.engine = self._popen(
             ["ravine.engine", str(self.folder.run / "engine.sock")], self._for_engine(), "engine.log"
         )
+
+    @property
+    def _supplier_socket(self) -> Path:
+        return self.folder.run / "supplier.sock"
+
+    def _start_supplier(self) -> None:
+        """The stand-in; where a real supplier is to be asked, its address goes into RAVINE_SUPPLIER instead."""
+        self.supplier = self._popen(
+            ["ravine.supplier", str(self._supplier_socket), str(self.folder.path / "supplier")], self._plain(),
+            "supplier.log",
+        )  # fmt: skip
 
     def _start_web(self) -> None:
         self.web = self._popen(
@@ -153,6 +167,8 @@ class Stack:
                     self.database.launch()
             if self.engine and self.engine.poll() is not None:
                 self._start_engine()
+            if self.supplier and self.supplier.poll() is not None:
+                self._start_supplier()
             if self.web and self.web.poll() is not None:
                 _end_group(self.web)
                 self._start_web()
@@ -161,10 +177,10 @@ class Stack:
         self._stopping.set()
         if self._keeper.is_alive():
             self._keeper.join(5)
-        for process in (self.web, self.engine):
+        for process in (self.web, self.engine, self.supplier):
             if process and process.poll() is None:
                 process.terminate()
-        for process in (self.web, self.engine):
+        for process in (self.web, self.engine, self.supplier):
             if process:
                 with contextlib.suppress(subprocess.TimeoutExpired):
                     process.wait(6)

@@ -10,7 +10,7 @@ from playhouse.migrate import MySQLMigrator, migrate
 
 from ravine.core import RavineError
 
-from .tables import TABLES, Account, Kept, Piece, SchemaVersion, database
+from .tables import TABLES, Account, Kept, Order, Piece, SchemaVersion, database
 
 LOCAL_OWNER = "local"
 
@@ -64,8 +64,12 @@ def _pieces_and_tokens() -> None:
     )
 
 
+def _orders() -> None:
+    database.create_tables([Order])
+
+
 # Steps from version n to n + 1, in order; each runs once per data folder.
-STEPS: list[Callable[[], None]] = [_first, _kept, _pieces_and_tokens]
+STEPS: list[Callable[[], None]] = [_first, _kept, _pieces_and_tokens, _orders]
 
 
 def upgrade() -> int:

@@ -162,4 +162,23 @@ class Job(Row):
     updated = DateTimeField(default=now)
 
 
-TABLES = [SchemaVersion, Account, Blob, Piece, Design, Revision, Portrait, Original, ViewState, Kept, Job]
+class Order(Row):
+    """What was ordered from the supplier.  key: under which it is sent, once; state: see service/orders.py; lines,
+    answer: JSON, what was asked and what the supplier told."""
+
+    owner = ForeignKeyField(Account)
+    design = ForeignKeyField(Design, on_delete="CASCADE")
+    key = CharField(max_length=64)
+    state = CharField(max_length=20)
+    words = CharField(max_length=255, default="")
+    lines = LongTextField()
+    answer = LongTextField(default="{}")
+    created = DateTimeField(default=now)
+    updated = DateTimeField(default=now)
+
+    class Meta:
+        table_name = "part_order"
+        indexes = ((("owner", "key"), True),)
+
+
+TABLES = [SchemaVersion, Account, Blob, Piece, Design, Revision, Portrait, Original, ViewState, Kept, Job, Order]

@@ -16,8 +16,10 @@ from ravine.engine.wire import EngineFailure
 from ravine.service import connection
 from ravine.service.designs import Conflict, Designs, NotFound
 from ravine.service.people import signed_in
+from ravine.service.supply import Supply
 
 from . import (
+    bill,
     checkup,
     clearance,
     exchange,
@@ -44,7 +46,7 @@ LOOPBACK = {"127.0.0.1", "localhost", "[::1]"}
 
 PARTS = (
     library, workbench, sentence, exchange, look, section, kept, checkup, clearance, features, values, variants,
-    joints, shelf,
+    joints, shelf, bill,
 )  # fmt: skip
 
 
@@ -55,13 +57,15 @@ def _stamp() -> str:
     return f"{__version__}-{newest:x}"
 
 
-def create_app(engine: Engine, session_key: str, entrance: Path) -> Flask:
-    """entrance: the file with the token that the next window may enter with."""
+def create_app(engine: Engine, session_key: str, entrance: Path, supply: Supply | None = None) -> Flask:
+    """entrance: the file with the token that the next window may enter with; supply: where parts are ordered, one that
+    never answers when left out."""
     stamp = _stamp()
     app = Flask(__name__, static_url_path=f"/static/{stamp}")  # in the path, so that what scripts import has it, too
     app.config.update(SECRET_KEY=session_key, MAX_CONTENT_LENGTH=LARGEST_UPLOAD, TEMPLATES_AUTO_RELOAD=False)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["designs"] = Designs(engine)
+    app.extensions["supply"] = supply or Supply("unix:nowhere")
     words.register(app)
     gate = Gate(session_key, entrance)
     for part in PARTS:

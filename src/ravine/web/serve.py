@@ -10,6 +10,7 @@ from pathlib import Path
 from ravine.engine.client import RemoteEngine
 from ravine.service import connection
 from ravine.service.jobs import Runner
+from ravine.service.supply import Supply
 
 from .app import create_app
 
@@ -21,5 +22,6 @@ application = create_app(
     RemoteEngine(os.environ["RAVINE_ENGINE"], bytes.fromhex(os.environ["RAVINE_ENGINE_KEY"])),
     os.environ["RAVINE_SESSION_KEY"],
     Path(os.environ["RAVINE_ENTRANCE"]),
+    Supply(os.environ["RAVINE_SUPPLIER"]),
 )
 Runner(application.extensions["designs"]).start()

@@ -1,0 +1,116 @@
+"""The bill of materials on a page of its own: edited in place, saved as files, and ordered from."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import asdict
+from typing import Any
+
+from flask import Blueprint, Response, current_app, jsonify, render_template, request
+
+from ravine.core import EditError
+from ravine.core.bill.rows import LEVELS
+from ravine.core.model.materials import MATERIALS
+from ravine.core.model.part_data import SOURCES
+from ravine.core.model.records import PARTS
+from ravine.service.orders import orders_of, send, send_again
+from ravine.service.supply import SupplierAway, Supply
+
+from .asked import json_object, whole
+from .words import designs
+
+pages = Blueprint("bill", __name__)
+FILES = {
+    "csv": "text/csv; charset=utf-8", "json": "application/json", "pdf": "application/pdf",
+    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+}  # fmt: skip
+MOST_LOTS = 100_000
+
+
+def _supply() -> Supply:
+    found: Supply = current_app.extensions["supply"]
+    return found
+
+
+@pages.get("/m/<int:ident>/bill")
+def show(ident: int) -> str:
+    store = designs()
+    design = store.get(ident)
+    revision = store.head(design)
+    level = request.args.get("level", LEVELS[0])
+    rows: list[dict[str, Any]] = store.study(revision, "bill", level=level)
+    snapshot = store.snapshot(revision)
+    items = {f"b{body}": data.item for body, data in snapshot.kept(PARTS).items()}
+    return render_template(
+        "bill.html", design=design, revision=revision, level=level, rows=rows, items=items, sources=SOURCES,
+        materials=list(MATERIALS), orders=orders_of(design), files=list(FILES),
+    )  # fmt: skip
+
+
+@pages.get("/m/<int:ident>/bill.<kind>")
+def file(ident: int, kind: str) -> Response:
+    """level: as on the page."""
+    if kind not in FILES:
+        raise EditError(f"a bill is saved as {', '.join(FILES)}", field="kind")
+    store = designs()
+    design = store.get(ident)
+    values = {"level": request.args.get("level", LEVELS[0]), "kind": kind, "title": design.name}
+    data = store.study(store.head(design), "bill file", **values)
+    name = "".join(c if c.isalnum() or c in " -_" else "_" for c in design.name)
+    headers = {"Content-Disposition": f"attachment; filename=\"bill.{kind}\"; filename*=UTF-8''{_quoted(name)}.{kind}"}
+    return Response(data, mimetype=FILES[kind], headers=headers)
+
+
+def _quoted(text: str) -> str:
+    from urllib.parse import quote
+
+    return quote(f"{text} bill")
+
+
+@pages.get("/m/<int:ident>/offers")
+def offers(ident: int) -> Response:
+    """By body, for a lot and spares (%): how many are needed, what each maker offers, the best first; or why the supplier
+    is away."""
+    lot, spares = whole(request.args, "lot"), whole(request.args, "spares")
+    if not 0 < lot <= MOST_LOTS or spares > 1000:
+        raise EditError(f"a lot is 1 to {MOST_LOTS:,}, spares 0 to 1000 %", field="lot")
+    store = designs()
+    revision = store.head(store.get(ident))
+    known = {f"b{body}": data for body, data in store.snapshot(revision).kept(PARTS).items()}
+    rows = [r for r in store.study(revision, "bill") if r["body"] in known and known[r["body"]].item]
+    try:
+        found = _supply().offers(known[r["body"]].item for r in rows)
+    except SupplierAway as error:
+        return jsonify({"away": str(error), "rows": {}})
+    told = {}
+    for row in rows:
+        data = known[row["body"]]
+        count = math.ceil(row["quantity"] * lot * (100 + spares) / 100)
+        told[row["body"]] = {"quantity": count, "offers": _ranked(found.get(data.item, []), count, data.stock_number)}
+    return jsonify({"away": "", "rows": told})
+
+
+def _ranked(offers_: list[dict[str, Any]], count: int, chosen: str) -> list[dict[str, Any]]:
+    """What is chosen by its stock number first, then what is there in full, then by price."""
+    priced = [{**o, "price": _price(o, count), "enough": o["stock"] >= count} for o in offers_]
+    return sorted(priced, key=lambda o: (o["stock_number"] != chosen, not o["enough"], o["price"]))
+
+
+def _price(offer: dict[str, Any], count: int) -> float:
+    fit = [price for least, price in offer["prices"] if count >= least]
+    return float(fit[-1] if fit else offer["prices"][0][1])
+
+
+@pages.post("/m/<int:ident>/orders")
+def order(ident: int) -> Response:
+    """key: a new one for each order that the page begins; lines: stock number, item and quantity."""
+    told = json_object()
+    store = designs()
+    lines: Any = told.get("lines")
+    return jsonify(asdict(send(store, store.get(ident), _supply(), str(told.get("key", ""))[:80], lines)))
+
+
+@pages.post("/m/<int:ident>/orders/<key>")
+def again(ident: int, key: str) -> Response:
+    store = designs()
+    return jsonify(asdict(send_again(store, store.get(ident), _supply(), key[:80])))
