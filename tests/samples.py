@@ -364,6 +364,7 @@ SAMPLES: dict[str, Sample] = {
     "decimate": _edit_of("mesh", parts=node, share="50 %"),
     "smooth": _edit_of("mesh", parts=node, rounds=2),
     "lock": _edit_of("boss", parts=node),
+    "accept finding": _edit_of("pair", note="a press fit", key=lambda m: f"overlap {' '.join(sorted(m.nodes()))}"),
     "set part data": _edit_of("boss", parts=node, what="part_number", value="R-100"),
     "number parts": _edit_of("boss"),
     "take from the shelf": _edit_of("boss", item="iso4762-m5x16", on=lambda m: [hole(m)]),

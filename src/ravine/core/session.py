@@ -10,6 +10,7 @@ from typing import Any
 from .assembly.views import FreedomView, JointView, view_freedoms, view_joints
 from .bill.rows import BillRow, bill_rows
 from .calls import Calls
+from .clearance.standing import Finding, findings
 from .dimensions.table import view_values
 from .dimensions.views import DimensionView, view_dimensions
 from .edits.perform import Change, perform
@@ -22,7 +23,7 @@ from .model.snapshot import Body, Snapshot, split_id, text_id
 from .operations.work import Work
 from .shelf.items import Shelf
 from .studies import study_of
-from .units import MODEL_UNITS
+from .units import LENGTHS, MODEL_UNITS
 from .view.describe import part_masses
 
 
@@ -136,6 +137,10 @@ class Model(Calls):
     def dimensions(self) -> list[DimensionView]:
         """Those that are kept on solids, with what they measure now."""
         return view_dimensions(self.snapshot, self.geometry)
+
+    def clearances(self, least: float = 0.2) -> list[Finding]:
+        """The standing check; least: gap in units of the model that parts which do not touch keep."""
+        return findings(self.snapshot, self.geometry, least * LENGTHS[self.units])[0]
 
     def bill(self, level: str = "flat") -> list[BillRow]:
         """What it is made of; level: flat (every part once) or tree."""

@@ -69,7 +69,7 @@ def _quoted(text: str) -> str:
 
 @pages.get("/m/<int:ident>/offers")
 def offers(ident: int) -> Response:
-    """By body, for a lot and spares (%): how many are needed, what each maker offers, the best first; or why the supplier
+    """By body, for a lot and spares (%): how many are needed, what makers offer, best first; or why the supplier
     is away."""
     lot, spares = whole(request.args, "lot"), whole(request.args, "spares")
     if not 0 < lot <= MOST_LOTS or spares > 1000:

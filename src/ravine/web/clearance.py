@@ -5,6 +5,7 @@ from __future__ import annotations
 from flask import Blueprint, Response, render_template, request
 
 from ravine.core import EditError
+from ravine.core.clearance.standing import KINDS
 
 from .asked import ids
 from .words import designs
@@ -21,6 +22,18 @@ def panel(ident: int) -> str:
     within = request.args.get("within") or f"1 {units}"
     found = store.study(head, "clearance", within=within, hidden=store.hidden(design))
     return render_template("fragments/clearance.html", units=units, within=within, **found)
+
+
+@pages.get("/m/<int:ident>/standing")
+def standing(ident: int) -> str:
+    """The standing check; its count is told at the foot of the page."""
+    store = designs()
+    head = store.head(store.get(ident))
+    units = store.snapshot(head).units
+    least = request.args.get("least") or "0.2 mm"
+    found = store.study(head, "standing check", least=least)
+    open_ = sum(not f["note"] for f in found["findings"])
+    return render_template("fragments/standing.html", units=units, least=least, open=open_, kinds=KINDS, **found)
 
 
 @pages.get("/m/<int:ident>/overlap")

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from collections.abc import Callable, Collection
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.spatial import cKDTree
@@ -19,10 +20,12 @@ from ..local.surfaces import Floats
 from ..maps.tree import TriangleTree
 from ..model.geometry import GeometryStore, Solid
 from ..model.snapshot import Occurrence, Snapshot, text_id
+from ..rigid import Rigid
 from ..section.rings import Ints, skin_of
 from ..tolerances import NOTHING, TOUCHING
 
 Vec = tuple[float, float, float]
+KEPT_PAIRS = 20_000
 
 
 @dataclass(frozen=True)
@@ -62,19 +65,15 @@ def gaps_between(
     """All pairs nearer than `within` mm, overlaps first, then the narrowest; and in words the pairs that the kernel
     could not tell.  hidden: text ids of places that are left out."""
     places = [o for o in snapshot.occurrences() if text_id("node", o.node.id) not in hidden]
-    standing = [_standing(geometry, place) for place in places if place.body.kind in ("solid", "mesh")]
-    pairs = [
-        (a, b)
-        for k, a in enumerate(standing)
-        for b in standing[k + 1 :]
-        if (a.box[0] <= b.box[1] + within).all() and (b.box[0] <= a.box[1] + within).all()
-    ]
+    places = [o for o in places if o.body.kind in ("solid", "mesh")]
+    near = _near_pairs(geometry, places, within)
+    standing: dict[int, _Standing] = {}
     found, failed = [], []
-    for number, (a, b) in enumerate(pairs):
-        names = f"{a.place.node.name} and {b.place.node.name}"
-        progress(number / len(pairs), names)
+    for number, (i, j) in enumerate(near):
+        names = f"{places[i].node.name} and {places[j].node.name}"
+        progress(number / len(near), names)
         try:
-            pair = _pair(a, b)
+            pair = _known_pair(geometry, places[i], places[j], standing)
         except RavineError as error:
             failed.append(f"{names}: {error}")
             continue
@@ -82,6 +81,45 @@ def gaps_between(
             found.append(pair)
     found.sort(key=lambda p: ({"overlap": 0, "touching": 1, "clear": 2}[p.state], -p.volume, p.gap))
     return found, failed
+
+
+def _near_pairs(geometry: GeometryStore, places: list[Occurrence], within: float) -> list[tuple[int, int]]:
+    """Numbers of those whose boxes come as near as that."""
+    if not places:
+        return []
+    boxes = []
+    for place in places:
+        corners = place.matrix.points(np.array(geometry.get(place.body.shape).box.corners))
+        boxes.append((corners.min(axis=0), corners.max(axis=0)))
+    low, high = (np.array([b[k] for b in boxes]) for k in (0, 1))
+    apart = np.maximum(low[:, None] - high[None], low[None] - high[:, None]).max(axis=2)
+    return [(int(i), int(j)) for i, j in np.argwhere(np.triu(apart <= within, 1))]
+
+
+_PAIRS: OrderedDict[tuple[str, str, tuple[float, ...]], PairGap] = OrderedDict()  # in the coordinates of the first
+
+
+def _known_pair(geometry: GeometryStore, one: Occurrence, other: Occurrence, standing: dict[int, _Standing]) -> PairGap:
+    """Two shapes that stand to one another as they did before need no measuring again."""
+    relative = tuple(round(v, 9) for v in one.matrix.inverse @ other.matrix)
+    key = (one.body.shape, other.body.shape, relative)
+    pair = _PAIRS.get(key)
+    if pair is None:
+        for place in (one, other):
+            if place.node.id not in standing:
+                standing[place.node.id] = _standing(geometry, place)
+        pair = _moved(_pair(standing[one.node.id], standing[other.node.id]), one.matrix.inverse)
+        _PAIRS[key] = pair
+        while len(_PAIRS) > KEPT_PAIRS:
+            _PAIRS.popitem(last=False)
+    else:
+        _PAIRS.move_to_end(key)
+    nodes = (text_id("node", one.node.id), text_id("node", other.node.id))
+    return replace(_moved(pair, one.matrix), nodes=nodes, names=(one.node.name, other.node.name))
+
+
+def _moved(pair: PairGap, matrix: Rigid) -> PairGap:
+    return replace(pair, places=(matrix.point(pair.places[0]), matrix.point(pair.places[1])))
 
 
 def gap_between(snapshot: Snapshot, geometry: GeometryStore, a: int, b: int, within: float) -> float | None:

@@ -12,6 +12,7 @@ from typing import Any, Generic, TypeVar
 
 from ..errors import RavineError
 from ..sketch.entities import Sketch
+from .accepted import Accepted
 from .dimension import BodyDimension
 from .foot import Foot
 from .joint import Joint
@@ -62,10 +63,10 @@ ASIDE: Trade[SetAside] = Trade("aside", SetAside.to_json, SetAside.from_json, Se
 JOINTS: Trade[Joint] = Trade("joints", Joint.to_json, Joint.from_json, lives=Joint.lives, places=lambda j: j.nodes)
 
 PARTS: Trade[PartData] = Trade("parts", PartData.to_json, PartData.from_json, lives=PartData.lives)  # by body
+ACCEPTED: Trade[Accepted] = Trade("accepted", Accepted.to_json, Accepted.from_json, places=lambda a: a.nodes)
 
-TRADES: dict[str, Trade[Any]] = {
-    trade.name: trade for trade in (SKETCHES, PATTERNS, SETS, DIMENSIONS, FEET, VALUES, VARIANTS, ASIDE, JOINTS, PARTS)
-}
+_ALL = (SKETCHES, PATTERNS, SETS, DIMENSIONS, FEET, VALUES, VARIANTS, ASIDE, JOINTS, PARTS, ACCEPTED)
+TRADES: dict[str, Trade[Any]] = {trade.name: trade for trade in _ALL}
 Records = Mapping[str, Mapping[Any, Any]]
 
 

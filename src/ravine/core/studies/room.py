@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Any
 
-from ..clearance import pairs, picked_fit
+from ..clearance import pairs, picked_fit, standing
 from ..edits.declared import field
 from ..edits.fields import IdsField, LengthField
 from ..operations.work import Work
@@ -27,6 +27,22 @@ class Clearance(Study):
         within = max(0.0, self.within)
         found, failed = pairs.gaps_between(work.snapshot, work.geometry, within, self.hidden, work.progress)
         return {"pairs": [asdict(p) for p in found], "failed": failed}
+
+
+@study
+class StandingCheck(Study):
+    name = "standing check"
+    help = "What is not right with how parts stand together: overlaps, narrow gaps, screws that do not hold or fit."
+    seconds = 300.0
+    lane = "job"
+    follows = True
+
+    least: float = field(LengthField("the gap", "Parts that do not touch keep at least this apart.", default=0.2))
+    hidden: tuple[str, ...] = field(HIDDEN)
+
+    def run(self, work: Work) -> dict[str, Any]:
+        found, failed = standing.findings(work.snapshot, work.geometry, self.least, self.hidden, work.progress)
+        return {"findings": [asdict(f) for f in found], "failed": failed}
 
 
 @study

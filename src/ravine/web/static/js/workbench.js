@@ -8,6 +8,7 @@ import { Explode } from "./view/explode.js";
 import { Checkup } from "./tools/mend/checkup.js";
 import { all, byId } from "./dom.js";
 import { Clearance } from "./tools/prove/clearance.js";
+import { Standing } from "./tools/prove/standing.js";
 import { Dimensions } from "./tools/shape/dimensions.js";
 import { Features } from "./tools/shape/features.js";
 import { Values } from "./tools/shape/values.js";
@@ -72,6 +73,7 @@ export class Workbench extends Looks {
     this.joints = new Joints(this);
     this.joining = new Joining(this);
     this.shelf = new Shelf(this);
+    this.standing = new Standing(this);
     this.dimensions = new Dimensions(this);
     this.maps = new Maps(this);
     this.marquee = new Marquee(this);
@@ -122,6 +124,7 @@ export class Workbench extends Looks {
     this.values.refresh();
     this.joints.refresh();
     this.shelf.refresh();
+    this.standing.refresh();
   }
 }
 
@@ -136,6 +139,7 @@ bench.features.refresh();
 bench.values.refresh();
 bench.joints.refresh();
 bench.shelf.refresh();
+bench.standing.refresh();
 tour.listen(bench);
 bench.root.dataset.ready = "true";
 if (bench.scene.bodies.some((b) => b.faces.length > 400)) bench.trying(() => post(bench.url("ahead")));
