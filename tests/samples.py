@@ -55,6 +55,14 @@ def _pair(folder: Path) -> Model:
     return model
 
 
+def _grouped(folder: Path) -> Model:
+    """Plate and pin in a group, and a copy of the pin beside it."""
+    model = _pair(folder)
+    model.do("move body", parts=model.nodes("Pin"), way="copy", distance="50 mm")
+    model.do("group parts", parts=model.nodes()[:2], called="Both")
+    return model
+
+
 def _joined(folder: Path) -> Model:
     """The pin stands 2 mm before the plate."""
     model = _pair(folder)
@@ -135,7 +143,7 @@ def _leaning(folder: Path) -> Model:
 
 BASES: dict[str, Callable[[Path], Model]] = {
     "boss": _boss, "pair": _pair,
-    "joined": _joined, "drawn": _drawn, "mesh": _mesh, "sheet": _sheet, "round": _round,
+    "joined": _joined, "grouped": _grouped, "drawn": _drawn, "mesh": _mesh, "sheet": _sheet, "round": _round,
     "pattern": _pattern, "divided": _divided, "pictured": _pictured, "leaning": _leaning, "channel": _channel,
     "damaged": _damaged, "dimensioned": _dimensioned, "without hole": _without_hole, "empty": lambda _: Model(),
 }  # fmt: skip
@@ -364,6 +372,9 @@ SAMPLES: dict[str, Sample] = {
     "decimate": _edit_of("mesh", parts=node, share="50 %"),
     "smooth": _edit_of("mesh", parts=node, rounds=2),
     "lock": _edit_of("boss", parts=node),
+    "group parts": _edit_of("pair", parts=lambda m: m.nodes(), called="Both"),
+    "put into": _edit_of("grouped", parts=lambda m: m.nodes("Plate")),
+    "make independent": _edit_of("grouped", parts=lambda m: m.nodes("Pin")[:1]),
     "accept finding": _edit_of("pair", note="a press fit", key=lambda m: f"overlap {' '.join(sorted(m.nodes()))}"),
     "set part data": _edit_of("boss", parts=node, what="part_number", value="R-100"),
     "number parts": _edit_of("boss"),

@@ -260,6 +260,8 @@ class Calls:
         end: Literal["first", "second"] = ...,
     ) -> Change: ...
     @overload
+    def do(self, call: Literal["group parts"], /, *, parts: Picks, called: str = ...) -> Change: ...
+    @overload
     def do(
         self,
         call: Literal["hollow"],
@@ -370,6 +372,8 @@ class Calls:
         guide: Picks = ...,
         way: Literal["joining", "apart", "cutting"] = ...,
     ) -> Change: ...
+    @overload
+    def do(self, call: Literal["make independent"], /, *, parts: Picks, called: str = ...) -> Change: ...
     @overload
     def do(
         self,
@@ -559,6 +563,8 @@ class Calls:
     ) -> Change: ...
     @overload
     def do(self, call: Literal["put back"], /, *, what: Sequence[str] | str) -> Change: ...
+    @overload
+    def do(self, call: Literal["put into"], /, *, parts: Picks, group: Picks = ...) -> Change: ...
     @overload
     def do(
         self,

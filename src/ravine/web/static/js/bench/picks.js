@@ -81,6 +81,7 @@ export class Picks extends States {
   markRows() {
     const on = new Set(this.pickIds());
     for (const row of all(".part")) row.classList.toggle("on", row.dataset.nodes.split(" ").some((/** @type {any} */ n) => on.has(n)));
+    one(".part.on:not([hidden])")?.scrollIntoView({ block: "nearest" });
     this.markSteps();
   }
 
