@@ -1,5 +1,5 @@
 """`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, alike, section, stack, trials,
-chains, faults, crowd, varied, view, features, dimensions, variants.
+chains, faults, crowd, varied, view, features, dimensions, variants, assembly.
 
 All without a name.  One table a measurement.  --many: trials, chains, faults and crowd in their long form.
 """
@@ -24,6 +24,7 @@ from ravine.core.rigid import IDENTITY
 from ravine.core.view.packet import pack
 
 from .alike import measure_alike
+from .assembly import measure_assembly
 from .chains import measure_chains
 from .combine import measure_combine
 from .crowd import measure_crowd
@@ -152,6 +153,9 @@ def main(names: list[str]) -> None:
             measure_varied()
         if not names or "view" in names:
             measure_view()
+        if not names or "assembly" in names:
+            print("assembly:")
+            measure_assembly()
         if not names or "features" in names:
             measure_features()
         if not names or "dimensions" in names:

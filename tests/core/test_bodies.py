@@ -189,3 +189,17 @@ def test_pieces_are_dropped_by_their_numbers(tmp_path):
             model.do("combine", **values, drop=drop)
     model.do("split", parts=[first], along="x", height="5", drop="2")
     assert model.measure(model.bodies()[0]).volume == pytest.approx(17 * 16)
+
+
+@pytest.mark.parametrize("room", [0.0, 0.5, 2.0])
+def test_an_opening_is_cut_with_clearance_all_round(tmp_path, room):
+    """A block and a pin through a plate: what is gone is the tool made larger by the clearance on every side."""
+    model, plate = model_of(tmp_path, build.box(80, 50, 10), "Plate")
+    for name, shape in (("Block", build.box(20, 12, 30, (10, 10, -10))), ("Pin", build.cylinder(6, 40, (60, 25, -15)))):
+        model.do("import", path=str(step_file(tmp_path / f"{name}.step", shape, name)))
+    values = {"tools": ["Block", "Pin"], "way": "cut", "after": "stay", "clearance": room}
+    change = model.do("combine", part=["Plate"], **values)
+    gone = (20 + 2 * room) * (12 + 2 * room) * 10 + math.pi * (6 + room) ** 2 * 10
+    sound(model, plate, 80 * 50 * 10 - gone)
+    assert change.sentence.endswith("clear all round") == bool(room)
+    assert {f.kind for f in model.clearances(0.4)} == ({"gap"} if 0 < room < 0.4 else set())

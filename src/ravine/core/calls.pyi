@@ -53,6 +53,7 @@ class Calls:
         part: Picks,
         tools: Picks,
         after: Literal["go", "stay"] = ...,
+        clearance: str | float = ...,
         drop: str = ...,
     ) -> Change: ...
     @overload

@@ -5,27 +5,52 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..errors import CannotDo, EditError
-from ..kernel.shapes import ShapeIndex, parts_of, placed
+from ..kernel.rebuild import rooted
+from ..kernel.shapes import Shape, ShapeIndex, parts_of, placed
+from ..local.engine import reshape
+from ..local.failure import LocalFailure
+from ..local.plan import Offset
+from ..local.topology import SolidTopology
 from ..model.references import Reference
+from ..model.snapshot import Occurrence
 from ..tolerances import NOTHING
+from ..units import format_length
 from .bodies import in_pieces, places_of
 from .booleans import combine_into
 from .facts import change_facts
 from .pieces import kept_pieces
 from .work import Fact, Operation, Outcome, Work
 
+
+def _with_room(work: Work, place: Occurrence, room: float) -> Shape:
+    """The solid with all its faces that much (mm) farther out; sharp edges stay sharp."""
+    solid = work.geometry.solid(place.body.shape)
+    if not room:
+        return solid.shape
+    topology = SolidTopology(rooted(solid.index))
+    try:
+        found: Shape = reshape(topology, {f: Offset(room) for f in range(solid.index.count("face"))}).shape
+    except LocalFailure as failure:
+        told = format_length(room, work.snapshot.units)
+        raise CannotDo(
+            f"{place.body.name} cannot be made {told} larger all round: {failure}", field="clearance"
+        ) from failure
+    return found
+
+
 _KINDS = {"unite": "unite", "cut": "subtract", "common": "common"}
 
 
 @dataclass(frozen=True, kw_only=True)
 class Combine(Operation):
-    """Works one solid with others where they stand."""
+    """Works one solid with others where they stand; clearance: mm all round a tool that cuts."""
 
     part: tuple[Reference, ...]
     tools: tuple[Reference, ...]
     way: str = "unite"
     after: str = "go"
     drop: tuple[int, ...] = ()
+    clearance: float = 0.0
 
     def do(self, work: Work) -> Outcome:
         chosen = places_of(work, self.part, "part")
@@ -44,7 +69,8 @@ class Combine(Operation):
             raise EditError(f"{locked[0].body.name} is locked, so nothing is joined to it; unlock it first",
                             [f"n{locked[0].node.id}"], field="tools")  # fmt: skip
         inside = place.matrix.inverse
-        shapes = [placed(work.geometry.solid(o.body.shape).shape, (inside @ o.matrix)) for o in others]
+        room = self.clearance if self.way == "cut" else 0.0
+        shapes = [placed(_with_room(work, o, room), (inside @ o.matrix)) for o in others]
         solid, result, trace = combine_into(work, place.body, _KINDS[self.way], shapes)
         if not parts_of(result, "solid"):
             raise CannotDo("nothing would be left", field="tools")

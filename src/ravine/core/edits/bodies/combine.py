@@ -10,7 +10,7 @@ from ...operations import combine
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary
 from ..declared import field
-from ..fields import ChoiceField, Context, PickField
+from ..fields import ChoiceField, Context, LengthField, PickField
 from ..fields.shared import DROPPED
 from ..registry import edit
 
@@ -20,7 +20,7 @@ class Combine(Edit):
     name = "combine"
     title = "Unite, cut or intersect"
     also = ("unite", "join", "subtract", "cut", "intersect", "boolean", "add")
-    sentence = "{way} {part} with {tools} {after} , dropping {drop}"
+    sentence = "{way} {part} with {tools} {after} , {clearance} clear all round , dropping {drop}"
     past = "Combined {part} with {tools}"
     help = (
         "Works one solid with others where they stand.  Locked parts may be used as tools, and stay.  Where the "
@@ -31,7 +31,7 @@ class Combine(Edit):
     stages = ("Shape", "Assemble")
     rank = 22
     drawing = '<path d="M2 4h9v9H2z"/><path class="hot" d="M8 2h9v9H8z"/>'
-    folds = ("after",)
+    folds = ("after", "clearance")
 
     way: str = field(
         ChoiceField("the way", "What becomes of the two.", default="unite",
@@ -46,6 +46,10 @@ class Combine(Edit):
                   options={"go": "which go", "stay": "which stay"})
     )  # fmt: skip
 
+    clearance: float = field(
+        LengthField("the clearance", "By which an opening is larger all round than what cuts it.", minimum=0.0,
+                    default=0.0, only=("way", "cut"))
+    )  # fmt: skip
     drop: tuple[int, ...] = field(DROPPED)
 
     @classmethod
@@ -58,7 +62,8 @@ class Combine(Edit):
 
     def told(self, context: Context) -> str:
         part, tools = self.word("part", context), self.word("tools", context)
-        return {"unite": f"United {part} with {tools}", "cut": f"Cut {part} with {tools}",
+        clear = f", {self.word('clearance', context)} clear all round" if self.clearance else ""
+        return {"unite": f"United {part} with {tools}", "cut": f"Cut {part} with {tools}{clear}",
                 "common": f"Kept what is common of {part} and {tools}"}[self.way]  # fmt: skip
 
     def doing_words(self, context: Context, error: CannotDo) -> str:
