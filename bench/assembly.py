@@ -81,6 +81,5 @@ def measure_assembly() -> None:
         model.do("repeat parts", parts=model.nodes(), count=7, along="z", step=30)
         rows = part_rows(model.snapshot, {})
         took = time.perf_counter() - began
-        print(
-            f"  {len(model.snapshot.occurrences())} places of 2 parts: repeated and listed in {took:.2f} s, {len(rows)} rows"
-        )
+        places = len(model.snapshot.occurrences())
+        print(f"  {places} places of 2 parts: repeated and listed in {took:.2f} s, {len(rows)} rows")

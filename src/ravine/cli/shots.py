@@ -151,11 +151,35 @@ def _variants(eye: Photographer) -> None:
     eye.take("variants")
 
 
-def _typing(eye: Photographer) -> None:
-    eye.open("Logger housing")
-    eye.js("bench.line.openTyping('s')")
-    eye.until("document.querySelectorAll('.completions li').length > 2")
-    eye.take("typing")
+def _joints(eye: Photographer) -> None:
+    """The arm of the float gauge swung about its pin, the float going along."""
+    eye.open("Float gauge")
+    eye.js("bench.setStage('Assemble')")
+    eye.js("const n = bench.scene.nodes.find((o) => o.name === 'Float arm');"
+           "bench.pick([{kind: 'node', node: n.id, index: 0, id: n.id}])")  # fmt: skip
+    eye.until("document.querySelector('[data-move-free]')")
+    eye.js("bench.line.open('move free', bench.pickIds(), {angle: '-18°'})")
+    eye.until("page.edit === 'move free' && page.quiet")
+    time.sleep(1.0)
+    eye.until("!bench.line.busy")
+    eye.take("joints")
+
+
+def _bill(eye: Photographer) -> None:
+    """Screws with washers from the shelf, what they cost, and an order with one line out of stock."""
+    eye.open("Mast clamp")
+    eye.until("document.querySelector('.feature')")
+    hole = eye.js("return document.querySelector('.feature').dataset.first.split(' ')[0]")
+    _edit(eye, "take from the shelf", item="ISO 4762", on=[hole], holes="alike", extras="washer")
+    _edit(eye, "take from the shelf", item="ISO 15 8x22x7")
+    eye.driver.get(eye.address + eye.js("return bench.url('bill')"))
+    eye.until("document.getElementById('bill')?.dataset.ready")
+    eye.js("const lot = document.querySelector('[name=lot]'); lot.value = '25';"
+           "lot.dispatchEvent(new Event('change', {bubbles: true}))")  # fmt: skip
+    eye.until("document.querySelector('tr:last-child [data-offer]').innerText.startsWith('25 ×')")
+    eye.js("document.querySelector('[data-send]').click()")
+    eye.until("document.querySelector('.order') && document.getElementById('bill')?.dataset.ready")
+    eye.take("bill")
 
 
 def _walls(eye: Photographer) -> None:
@@ -175,13 +199,6 @@ def _mend(eye: Photographer) -> None:
     eye.until("document.querySelector('#checkup .flaw')")
     eye.js("document.querySelector('#checkup [data-next]').click()")
     eye.take("mend")
-
-
-def _board(eye: Photographer) -> None:
-    eye.open("Logger board")
-    eye.js("[...document.querySelectorAll('.part-name')].find((b) => b.innerText.startsWith('U2')).click()")
-    eye.until("page.offered")
-    eye.take("board")
 
 
 def _station(eye: Photographer) -> None:
@@ -310,11 +327,11 @@ VIEWS: list[Callable[[Photographer], None]] = [
     _tilt,
     _features,
     _variants,
-    _typing,
+    _joints,
+    _bill,
     _station,
     _mend,
     _walls,
-    _board,
     _sketch,
     _extrude,
     _thread,

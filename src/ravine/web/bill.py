@@ -13,6 +13,7 @@ from ravine.core.bill.rows import LEVELS
 from ravine.core.model.materials import MATERIALS
 from ravine.core.model.part_data import SOURCES
 from ravine.core.model.records import PARTS
+from ravine.core.units import format_mass
 from ravine.service.orders import orders_of, send, send_again
 from ravine.service.supply import SupplierAway, Supply
 
@@ -43,6 +44,7 @@ def show(ident: int) -> str:
     items = {f"b{body}": data.item for body, data in snapshot.kept(PARTS).items()}
     return render_template(
         "bill.html", design=design, revision=revision, level=level, rows=rows, items=items, sources=SOURCES,
+        told=_told(rows),
         materials=list(MATERIALS), orders=orders_of(design), files=list(FILES),
     )  # fmt: skip
 
@@ -59,6 +61,14 @@ def file(ident: int, kind: str) -> Response:
     name = "".join(c if c.isalnum() or c in " -_" else "_" for c in design.name)
     headers = {"Content-Disposition": f"attachment; filename=\"bill.{kind}\"; filename*=UTF-8''{_quoted(name)}.{kind}"}
     return Response(data, mimetype=FILES[kind], headers=headers)
+
+
+def _told(rows: list[dict[str, Any]]) -> str:
+    """What they are all together, as far as it is known: parts, not groups, of a flat bill."""
+    counted = [r for r in rows if r["body"] and r["source"] != "reference"]
+    pieces, unknown = sum(r["quantity"] for r in counted), sum(r["quantity"] for r in counted if r["mass"] is None)
+    mass = format_mass(sum(r["quantity"] * r["mass"] for r in counted if r["mass"] is not None))
+    return f"{pieces} pieces, {mass}" + (f" without {unknown} of unknown mass" if unknown else "")
 
 
 def _quoted(text: str) -> str:

@@ -13,12 +13,12 @@ STAGES = {
     "meshes. The check-up on the right lists every finding with its place.",
     "Shape": "Faces are pushed, holes set, edges rounded, sketches drawn and turned into matter. Nothing has to be "
     "known of how the part was made.",
-    "Assemble": "Parts are moved, repeated, mirrored and joined; the room between them and what overlaps is listed on "
-    "the right, and fits of shafts in holes are told.",
+    "Assemble": "Parts are moved, repeated, joined and taken from the shelf. What is picked is dragged on to another "
+    "part and stays joined to it; Joints lists what holds, and how the picked part is still free.",
     "Sheet": "Bends and flat patterns have no tools of their own yet. Sheet parts are pushed, cut and rounded in "
     "Shape, as any other solid.",
     "Prove": "Walls, draft, curvature, deviation and room between parts are shown on the model as figures, sections "
-    "are cut and measured.",
+    "are cut and measured. The standing check lists what is not right with how the parts stand together.",
     "Hand over": "The model leaves as a file: exact, as a mesh, as a section or sketch; names and colours go along.",
 }
 
@@ -30,6 +30,10 @@ GESTURES = [
     ("Double click", "pick the whole part; on an edge all that run on from it, with Shift its loop"),
     ("The other button", "list all that lies under the pointer, to pick what is hidden"),
     ("Ctrl drag", "a box around what is to be picked; with Shift what it crosses, too"),
+    ("Drag what is picked, at the stage Assemble", "on to another part: the two are joined; F turns it round"),
+    ("Drag from the shelf", "on to a hole or a face: the part sits there, its size and length proposed"),
+    ("Drag a row of the parts list", "on to a group, or below the list to the outermost level"),
+    ("Double click on a name in the list", "gives the part another one"),
     ("Drag a bead", "the value of its gap, rounded to a fifth of a tick; with Alt every step between"),
     ("Drag sideways on a number", "in the sentence: more or less of it"),
 ]
@@ -74,6 +78,15 @@ WORDS = [
     ("section", "the model cut open by a plane; square on beside the view it is measured and saved"),
     ("look", "where the eye is, how parts are drawn, and pictures of them"),
     ("rule", "what a sketch keeps: level, parallel, tangent, a size"),
+    (
+        "joint",
+        "how two parts stand to one another: coaxial, on, at a distance or angle, parallel, tangent, centred, fixed",
+    ),
+    ("free", "the slides and turns that joints leave to a part"),
+    ("rest", "a joint that is kept and not followed"),
+    ("shelf", "standard and bought parts, made from the tables of their standards"),
+    ("bill", "what the model is made of, part by part, on a page of its own; orders go out from it"),
+    ("standing check", "overlaps, gaps that are too narrow, screws that do not hold; its count stands at the foot"),
     ("locked", "a part that is measured but not changed"),
 ]
 
@@ -87,6 +100,9 @@ FAMILIES = {
     "sketch": "Sketches",
     "meshes": "Meshes",
     "assembly": "Parts and names",
+    "joints": "Joints",
+    "shelf": "The shelf",
+    "bill": "Lists",
     "looks": "Materials and finishes",
     "exchange": "Files",
 }
