@@ -373,7 +373,7 @@ SAMPLES: dict[str, Sample] = {
     "smooth": _edit_of("mesh", parts=node, rounds=2),
     "lock": _edit_of("boss", parts=node),
     "group parts": _edit_of("pair", parts=lambda m: m.nodes(), called="Both"),
-    "put into": _edit_of("grouped", parts=lambda m: m.nodes("Plate")),
+    "into group": _edit_of("grouped", parts=lambda m: m.nodes("Plate")),
     "make independent": _edit_of("grouped", parts=lambda m: m.nodes("Pin")[:1]),
     "accept finding": _edit_of("pair", note="a press fit", key=lambda m: f"overlap {' '.join(sorted(m.nodes()))}"),
     "set part data": _edit_of("boss", parts=node, what="part_number", value="R-100"),

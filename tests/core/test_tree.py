@@ -33,15 +33,15 @@ def test_groups_come_and_go(model):
     change = model.do("group parts", parts=["A", "C"], called="Pair")
     assert change.sentence == "Put A, C into the group Pair"
     assert tree(model) == [("B", 0), ("Pair", 0), ("A", 1), ("C", 1)]
-    model.do("put into", parts=["B"], group=["Pair"])
+    model.do("into group", parts=["B"], group=["Pair"])
     assert tree(model) == [("Pair", 0), ("A", 1), ("C", 1), ("B", 1)]
     model.do("group parts", parts=["A", "B"], called="Inner")
     assert tree(model) == [("Pair", 0), ("C", 1), ("Inner", 1), ("A", 2), ("B", 2)]
     with pytest.raises(EditError, match="a group does not go into itself"):
-        model.do("put into", parts=["Pair"], group=["Inner"])
+        model.do("into group", parts=["Pair"], group=["Inner"])
     with pytest.raises(EditError, match="A is a part; parts go into groups"):
-        model.do("put into", parts=["B"], group=["A"])
-    assert model.do("put into", parts=["A", "B"]).sentence == "Put A, B into the outermost level"
+        model.do("into group", parts=["B"], group=["A"])
+    assert model.do("into group", parts=["A", "B"]).sentence == "Put A, B into the outermost level"
     assert tree(model) == [("Pair", 0), ("C", 1), ("A", 0), ("B", 0)], "the group left empty went"
 
 

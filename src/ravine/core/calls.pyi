@@ -290,6 +290,8 @@ class Calls:
     @overload
     def do(self, call: Literal["imprint"], /, *, areas: Picks) -> Change: ...
     @overload
+    def do(self, call: Literal["into group"], /, *, parts: Picks, group: Picks = ...) -> Change: ...
+    @overload
     def do(
         self,
         call: Literal["join"],
@@ -564,8 +566,6 @@ class Calls:
     ) -> Change: ...
     @overload
     def do(self, call: Literal["put back"], /, *, what: Sequence[str] | str) -> Change: ...
-    @overload
-    def do(self, call: Literal["put into"], /, *, parts: Picks, group: Picks = ...) -> Change: ...
     @overload
     def do(
         self,

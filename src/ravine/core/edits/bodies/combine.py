@@ -19,7 +19,7 @@ from ..registry import edit
 class Combine(Edit):
     name = "combine"
     title = "Unite, cut or intersect"
-    also = ("unite", "join", "subtract", "cut", "intersect", "boolean", "add")
+    also = ("unite", "subtract", "cut", "intersect", "boolean", "add")
     sentence = "{way} {part} with {tools} {after} , {clearance} clear all round , dropping {drop}"
     past = "Combined {part} with {tools}"
     help = (

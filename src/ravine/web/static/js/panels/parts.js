@@ -130,7 +130,7 @@ function dragging(bench, side, inPlace) {
     if (!held.length || !over) return;
     event.preventDefault();
     const group = over.dataset.nodes ? [over.dataset.nodes] : [];
-    inPlace.keep({ edit: "put into", values: { parts: held, group } });
+    inPlace.keep({ edit: "into group", values: { parts: held, group } });
   });
   side.addEventListener("dragend", () => {
     held = [];

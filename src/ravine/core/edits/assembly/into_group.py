@@ -12,8 +12,8 @@ from ..registry import edit
 
 
 @edit
-class PutInto(Edit):
-    name = "put into"
+class IntoGroup(Edit):
+    name = "into group"
     title = "Put elsewhere in the tree"
     also = ("reparent", "move in tree")
     sentence = "Put {parts} into {group}"
