@@ -311,3 +311,33 @@ def test_copies_and_stored_states_keep_joints(tmp_path):
     again = type(model.snapshot).from_json(stored)
     assert again.to_json() == stored
     assert Model(snapshot=again, geometry=model.geometry).joints() == model.joints()
+
+
+def test_a_motion_played_tells_where_it_clashes_and_how_near_it_comes(tmp_path):
+    """A lever of half width 10 about the origin, and a post of radius 5 beside it at a reach of 40√2."""
+    model = brought_in(tmp_path, Ground=bar(100), Lever=bar(60), Post=build.cylinder(5, 20, (40, 40, 0)))
+    model.do("lock", parts=[*model.nodes("Ground"), *model.nodes("Post")])
+    hinge(model, "Lever", 0, "Ground", 0)
+    model.do("join", of=[face(model, "Lever", DOWN)], to=[face(model, "Ground", UP)])
+    before = model.snapshot
+    told = model.study("play", part=model.nodes("Lever"), least_angle="-40°", most_angle="100°", steps=20)
+    assert model.snapshot is before
+    assert not told["stopped"]
+    assert [s["value"] for s in told["steps"]] == pytest.approx([*range(-40, 0, 2), 0, *range(5, 101, 5)])
+    (node,) = model.nodes("Lever")
+    for step in told["steps"]:
+        angle = math.radians(step["value"])
+        side = 40 * math.cos(angle) - 40 * math.sin(angle)  # of the post's axis, across the lever
+        along = 40 * math.cos(angle) + 40 * math.sin(angle)
+        if along > 0 and abs(abs(side) - 15) > 1e-6:
+            assert bool(step["clashes"]) == (abs(side) < 15), step["value"]
+        if step["value"]:
+            assert step["matrices"][node][0] == pytest.approx(math.cos(angle))
+    (gap,) = [s["gap"] for s in told["steps"] if abs(s["value"] - 20) < 1e-9]
+    assert gap == pytest.approx(40 * math.cos(math.radians(20)) - 40 * math.sin(math.radians(20)) - 15) or gap is None
+    hinged = model.do("join", of=[face(model, "Lever", (0, 1, 0))], to=[face(model, "Ground", (0, 1, 0))], kind="angle",
+                      least_angle="0°", most_angle="12°")  # fmt: skip
+    assert hinged.added
+    told = model.study("play", part=model.nodes("Lever"), steps=36)
+    assert told["stopped"]
+    assert max(abs(s["value"]) for s in told["steps"]) == pytest.approx(10)

@@ -22,6 +22,8 @@ def pair(tmp_path_factory):
     model = model_of(folder, boss_block(), "Boss")[0]
     model.do("set value", name="gap", value="9 mm")
     model.do("import", path=str(step_file(folder / "pin.step", build.cylinder(3.9, 30, (30, 20, -2)), "Pin")))
+    hole, shaft = picks(model)
+    model.do("join", of=[shaft], to=[hole])
     return model
 
 
@@ -51,6 +53,7 @@ VALUES = {
     "mesh": lambda m: {"body": m.bodies()[0]},
     "overlap": lambda m: {"nodes": m.nodes()},
     "pins": lambda m: {"pins": [{"picked": [picks(m)[0]], "label": "Diameter"}]},
+    "play": lambda m: {"part": m.nodes("Pin"), "steps": 2},
     "plane through": lambda m: {"picked": [m.faces(normal=(0, 0, 1))[0].id]},
     "portrait": lambda m: {},
     "read ahead": lambda m: {},

@@ -1028,6 +1028,20 @@ class Calls:
     @overload
     def study(self, call: Literal["plane through"], /, *, picked: Picks) -> Any: ...
     @overload
+    def study(
+        self,
+        call: Literal["play"],
+        /,
+        *,
+        part: Picks,
+        motion: Literal["turn", "turn 2", "turn 3", "slide", "slide 2", "slide 3"] = ...,
+        least_angle: str | float = ...,
+        most_angle: str | float = ...,
+        least: str | float = ...,
+        most: str | float = ...,
+        steps: int | str = ...,
+    ) -> Any: ...
+    @overload
     def study(self, call: Literal["portrait"], /) -> Any: ...
     @overload
     def study(self, call: Literal["read ahead"], /) -> Any: ...

@@ -108,6 +108,13 @@ class Rigid(tuple[float, ...]):
         x, y, z = self[3], self[7], self[11]
         return Rigid(v for a, b, c in rows for v in (a, b, c, -(a * x + b * y + c * z)))
 
+    @property
+    def squared(self) -> Rigid:
+        """With its turn exactly orthonormal again, as far as it is nearly so: one step of Newton's towards the nearest
+        (Björck and Bowie, 1971).  Products of many motions drift, and an inverse doubles what they are off by."""
+        turn = self.turn
+        return Rigid.of(turn @ (3 * np.eye(3) - turn.T @ turn) / 2, self.shift)
+
     def point(self, p: Sequence[float] | Floats) -> Vec:
         x, y, z = (sum(self[r + k] * p[k] for k in range(3)) + self[r + 3] for r in (0, 4, 8))
         return (float(x), float(y), float(z))

@@ -143,7 +143,7 @@ def settle(found: Assembled, ease: Mapping[int, float]) -> tuple[Snapshot, dict[
         if motions[unit].same(before):
             continue
         above = found.matrices[found.paths[number][-2]] if len(found.paths[number]) > 1 else IDENTITY
-        placement = (before @ above).inverse @ (motions[unit] @ found.matrices[number])
+        placement = ((before @ above).inverse @ (motions[unit] @ found.matrices[number])).squared
         nodes[number] = replace(nodes[number], placement=placement)
     return replace(found.snapshot, nodes=nodes), off
 

@@ -61,12 +61,15 @@ def gaps_between(
     within: float,
     hidden: Collection[str] = (),
     progress: Callable[[float, str], None] = lambda fraction, words: None,
+    moving: Collection[int] | None = None,
 ) -> tuple[list[PairGap], list[str]]:
     """All pairs nearer than `within` mm, overlaps first, then the narrowest; and in words the pairs that the kernel
-    could not tell.  hidden: text ids of places that are left out."""
+    could not tell.  hidden: text ids of places that are left out; moving: places, one of which is in each pair."""
     places = [o for o in snapshot.occurrences() if text_id("node", o.node.id) not in hidden]
     places = [o for o in places if o.body.kind in ("solid", "mesh")]
     near = _near_pairs(geometry, places, within)
+    if moving is not None:
+        near = [(i, j) for i, j in near if places[i].node.id in moving or places[j].node.id in moving]
     standing: dict[int, _Standing] = {}
     found, failed = [], []
     for number, (i, j) in enumerate(near):

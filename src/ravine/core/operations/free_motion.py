@@ -10,7 +10,7 @@ import numpy as np
 
 from ..assembly.assembled import Assembled, assembled
 from ..assembly.freedoms import Freedom, freedoms_of
-from ..clearance.pairs import gap_between
+from ..clearance.pairs import gap_between, gaps_between
 from ..errors import EditError
 from ..local.surfaces import Floats
 from ..model.joint import SLIDES, TURNS
@@ -18,7 +18,7 @@ from ..model.references import Reference
 from ..model.snapshot import Snapshot
 from ..rigid import Rigid, vec_of
 from ..tolerances import TOUCHING
-from .joints import follow_joints, moved_place
+from .joints import follow_joints, moved_place, placed_at
 from .work import Fact, Handle, Operation, Outcome, Work
 
 ADVANCES = 60
@@ -37,7 +37,7 @@ class MoveFree(Operation):
     contact: str = "through"
 
     def do(self, work: Work) -> Outcome:
-        found, freedom = self._free(work)
+        found, freedom = self.free(work)
         amount = self.distance if self.motion in SLIDES else self.angle
         if abs(amount) < 1e-12:
             raise EditError("nothing would move; give how far", field="distance" if self.motion in SLIDES else "angle")
@@ -55,7 +55,7 @@ class MoveFree(Operation):
         return Outcome(moved(share), facts)
 
     def handle(self, work: Work) -> Handle | None:
-        _, freedom = self._free(work)
+        _, freedom = self.free(work)
         point, way = np.array(freedom.point), np.array(freedom.way)
         if self.motion in SLIDES:
             return Handle("distance", freedom.point, freedom.way)
@@ -65,7 +65,7 @@ class MoveFree(Operation):
             arm = np.cross(way, np.eye(3)[int(np.abs(way).argmin())]) * 10
         return Handle("angle", freedom.point, freedom.way, arm=vec_of(arm))
 
-    def _free(self, work: Work) -> tuple[Assembled, Freedom]:
+    def free(self, work: Work) -> tuple[Assembled, Freedom]:
         found = assembled(work.snapshot, work.geometry)
         leaf = _leaf(work, self.part[0])
         name = work.snapshot.nodes[self.part[0].number].name
@@ -80,6 +80,57 @@ class MoveFree(Operation):
             free = f"{len(slides)} slide{'s' * (len(slides) != 1)} and {len(turns)} turn{'s' * (len(turns) != 1)}"
             raise EditError(f"its joints leave {name} {free if rows else 'no motion'}", self.part, field="motion")
         return found, fit[at]
+
+
+@dataclass(frozen=True)
+class PlayedStep:
+    """value: rad or mm from where the part stands; matrices: where parts stand then that do not stand as now; clashes:
+    names of pairs that overlap then and do not now; gap: mm, the narrowest between parts that do not touch now, None
+    where all are farther apart than is looked."""
+
+    value: float
+    matrices: dict[int, Rigid]
+    clashes: tuple[tuple[str, str], ...]
+    gap: float | None
+
+
+NEAR = 5.0  # mm, within which gaps of a played motion are told
+
+
+def played(work: Work, asked: MoveFree, low: float, high: float, steps: int) -> tuple[list[PlayedStep], bool]:
+    """A free motion through its range, a step after the other from where the part stands to both ends, with what is
+    joined to it.  It ends where the joints let it go no farther.  Returns the steps in order, and whether it did."""
+    found, freedom = asked.free(work)
+    unit = found.units[found.carried(_leaf(work, asked.part[0]))[-1]]
+    now = {o.node.id: o.matrix for o in work.snapshot.occurrences()}
+    first, _ = gaps_between(work.snapshot, work.geometry, 0.0)
+    touching = {tuple(sorted(p.nodes)) for p in first}
+    start = next(m for n, m, _ in work.snapshot.walk() if n.id == unit)
+    whole: list[PlayedStep] = [PlayedStep(0.0, {}, (), None)]
+    stopped = False
+    for end in (low, high):
+        state, row = work.snapshot, []
+        for k in range(1, steps + 1):
+            value = end * k / steps
+            work.progress(len(whole) / (2 * steps), "playing the motion")
+            followed = follow_joints(work, state, placed_at(state, unit, _motion(freedom, value) @ start))
+            if followed.held:
+                stopped = True
+                break
+            state = followed.snapshot
+            row.append(_step(work, state, value, now, touching))
+        whole = [*reversed(row), *whole] if end == low else [*whole, *row]
+    return whole, stopped
+
+
+def _step(
+    work: Work, state: Snapshot, value: float, now: dict[int, Rigid], touching: set[tuple[str, ...]]
+) -> PlayedStep:
+    moved = {o.node.id: o.matrix for o in state.occurrences() if not o.matrix.near(now[o.node.id], 1e-9)}
+    pairs, _ = gaps_between(state, work.geometry, NEAR, moving=moved.keys())
+    apart = [p for p in pairs if tuple(sorted(p.nodes)) not in touching]
+    clashes = tuple(p.names for p in apart if p.state == "overlap")
+    return PlayedStep(value, moved, clashes, min((p.gap for p in apart), default=None))
 
 
 def first_motion(work: Work, part: Reference) -> str:

@@ -145,9 +145,16 @@ def _turned(work: Work, snapshot: Snapshot, joint: Joint, turn: Rigid) -> Snapsh
 
 def moved_place(snapshot: Snapshot, number: int, motion: Rigid) -> Snapshot:
     """A place in the tree, moved by a motion in the model."""
-    node, matrix = next((n, m) for n, m, _ in snapshot.walk() if n.id == number)
-    above = matrix @ node.placement.inverse
-    return snapshot.with_node(replace(node, placement=above.inverse @ (motion @ matrix)))
+    matrix = next(m for n, m, _ in snapshot.walk() if n.id == number)
+    return placed_at(snapshot, number, motion @ matrix)
+
+
+def placed_at(snapshot: Snapshot, number: int, wanted: Rigid) -> Snapshot:
+    """A place in the tree where it is wanted in the model."""
+    matrices = {node.id: (matrix, path) for node, matrix, path in snapshot.walk()}
+    path = matrices[number][1]
+    above = matrices[path[-1]][0] if path else IDENTITY
+    return snapshot.with_node(replace(snapshot.nodes[number], placement=(above.inverse @ wanted).squared))
 
 
 @dataclass(frozen=True, kw_only=True)
