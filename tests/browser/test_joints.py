@@ -64,6 +64,14 @@ def test_a_part_is_dragged_on_to_another_and_stays_joined(pin):
         "document.querySelector('#joints .free')?.innerText.includes('slides along Z, turns about Z')", "freedoms"
     )
 
+    hand.click("[data-play-free]")
+    hand.until("document.querySelector('#played output')?.innerText.includes('nothing clashes')", "the motion played")
+    turn = f"Math.hypot({PLACE}[0] - 1, {PLACE}[1]) > 1"
+    hand.js("""const range = document.querySelector('#played input'); range.value = range.max / 4;
+        range.dispatchEvent(new Event('input', {bubbles: true}))""")
+    hand.until(turn, "the pin turned in the view")
+    hand.click("[data-leave-play]")
+    hand.until(f"!({turn})", "the pin back where it stands")
     hand.click("[data-move-free]")
     hand.until("page.edit === 'move free'", "the line")
     hand.js(CHOOSE, "motion", "slide")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Blueprint, Response, render_template, request
 
 from ravine.core import EditError
-from ravine.core.clearance.standing import KINDS
+from ravine.core.model.accepted import KINDS
 
 from .asked import ids
 from .words import designs

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..model.accepted import KINDS
 from ..model.geometry import GeometryStore
 from ..model.holes import SCREWS
 from ..model.records import ACCEPTED, PARTS
@@ -24,10 +25,6 @@ THREADED = 1.15  # times the ring between tapping drill and nominal size that a 
 TAP = 0.2  # mm that a tapping hole may be off its drill
 FASTENERS = ("screw", "nut", "washer", "pin")
 ENGAGED = 0.8  # times its diameter a screw goes into its thread at least
-KINDS = {
-    "overlap": "overlap", "gap": "too near", "no hole": "no hole for it", "thread": "thread does not match",
-    "loose": "nothing holds it", "short": "too short", "bottoms": "reaches the bottom",
-}  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -6,6 +6,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
+# of findings, the gravest first, with how a list tells them
+KINDS = {
+    "overlap": "overlap", "gap": "too near", "no hole": "no hole for it", "thread": "thread does not match",
+    "loose": "nothing holds it", "short": "too short", "bottoms": "reaches the bottom",
+}  # fmt: skip
+
 
 @dataclass(frozen=True)
 class Accepted:

@@ -1,6 +1,7 @@
 // The joints at the stage Assemble: pointing lights one up, a click picks what it is between, a value is set in place.
 import { one, sure } from "../../dom.js";
 import { getText } from "../../api.js";
+import { Playing } from "./playing.js";
 import { InPlace } from "../../panels/in_place.js";
 import { findById } from "../../view/picking.js";
 
@@ -11,6 +12,7 @@ export class Joints {
     this.turn = 0;
     this.part = ""; // whose freedoms are told
     const { panel } = this;
+    this.playing = new Playing(bench, panel);
     this.inPlace = new InPlace(bench, panel, (input) => this.asked(input));
     panel.addEventListener("click", (/** @type {MouseEvent} */ event) => this.click(event));
     panel.addEventListener("pointerover", (/** @type {Event} */ event) => this.point(/** @type {HTMLElement} */ (event.target)));
@@ -25,6 +27,7 @@ export class Joints {
   /** Shown at its stage only, and read afresh with every state. */
   async refresh() {
     const here = this.bench.stage === "Assemble";
+    this.playing.leave();
     this.panel.hidden = !here;
     if (!here) return;
     const turn = ++this.turn;
@@ -61,10 +64,15 @@ export class Joints {
     const target = /** @type {HTMLElement} */ (event.target);
     const free = /** @type {HTMLElement|null} */ (target.closest("[data-move-free]"))?.dataset.moveFree;
     if (free) {
+      this.playing.leave();
       this.bench.pick([{ kind: "node", node: free, index: 0, id: free }]);
       this.bench.line.open("move free", [free]);
       return;
     }
+    const { playFree, motion } = target.dataset;
+    if (playFree) this.playing.open(playFree, motion ?? "turn");
+    else if ("play" in target.dataset) this.playing.run();
+    else if ("leavePlay" in target.dataset) this.playing.leave();
     const row = this.row(target);
     if (!row) return;
     const joint = row.dataset.joint;
