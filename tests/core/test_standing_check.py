@@ -112,3 +112,22 @@ def test_only_what_moved_is_measured_again(tmp_path, monkeypatch):
     assert [f.words for f in model.clearances()] == [f.words for f in moved]
     assert measured == [("A", "C")], "all moved alike: nothing stands otherwise to anything"
     assert model.clearances()[0].places[0][0] == pytest.approx(moved[0].places[0][0] + 300)
+
+
+def test_every_shaft_in_a_hole_is_found_with_the_fits_it_agrees_with(tmp_path):
+    """Figures of ISO 286-2 for 20 mm: H7 is 0 to 21 µm, g6 -20 to -7 µm: the play of H7/g6 lies within 7 and 41 µm."""
+    plate = build.subtract(
+        build.box(80, 40, 12), build.cylinder(10, 14, (20, 20, -1)), build.cylinder(5, 14, (60, 20, -1))
+    )
+    model = Model()
+    shaft, pins = build.cylinder(9.99, 40, (20, 20, -10)), [build.cylinder(5, 20, (60, 20, z)) for z in (0, 20)]
+    shapes = {"Plate": plate, "Shaft": shaft, "Pin": pins[0], "Apart": pins[1]}
+    for name, shape in shapes.items():
+        model.do("import", path=str(step_file(tmp_path / f"{name}.step", shape, name)))
+    pin, shaft = model.study("fits of all")
+    assert (pin["names"], pin["clearance"], pin["fits"]) == (("Plate", "Pin"), pytest.approx(0, abs=1e-9), ())
+    assert (shaft["names"], shaft["hole"], shaft["shaft"]) == (("Plate", "Shaft"), 20, pytest.approx(19.98))
+    assert "H7/g6" in shaft["fits"]
+    assert "H7/p6" not in shaft["fits"]
+    model.do("move body", parts=["Shaft"], along="x", distance=1)
+    assert [f["names"][1] for f in model.study("fits of all")] == ["Pin"], "off its axis it is no fit"

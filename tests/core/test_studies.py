@@ -45,6 +45,7 @@ VALUES = {
     "dimensions": lambda m: {},
     "features": lambda m: {"part": m.nodes("Boss")[0]},
     "fits": lambda m: {"picked": list(picks(m))},
+    "fits of all": lambda m: {},
     "freedoms": lambda m: {"node": m.nodes()[0]},
     "grow selection": lambda m: {"picked": [m.edges(m.bodies()[0], kind="line")[0].id], "way": "loop"},
     "joints": lambda m: {},

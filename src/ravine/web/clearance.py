@@ -33,7 +33,10 @@ def standing(ident: int) -> str:
     least = request.args.get("least") or "0.2 mm"
     found = store.study(head, "standing check", least=least)
     open_ = sum(not f["note"] for f in found["findings"])
-    return render_template("fragments/standing.html", units=units, least=least, open=open_, kinds=KINDS, **found)
+    rows = store.study(head, "fits of all")
+    return render_template(
+        "fragments/standing.html", units=units, least=least, open=open_, kinds=KINDS, fits=rows, **found
+    )
 
 
 @pages.get("/m/<int:ident>/overlap")

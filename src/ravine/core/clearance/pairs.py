@@ -67,7 +67,7 @@ def gaps_between(
     could not tell.  hidden: text ids of places that are left out; moving: places, one of which is in each pair."""
     places = [o for o in snapshot.occurrences() if text_id("node", o.node.id) not in hidden]
     places = [o for o in places if o.body.kind in ("solid", "mesh")]
-    near = _near_pairs(geometry, places, within)
+    near = near_pairs(geometry, places, within)
     if moving is not None:
         near = [(i, j) for i, j in near if places[i].node.id in moving or places[j].node.id in moving]
     standing: dict[int, _Standing] = {}
@@ -86,7 +86,7 @@ def gaps_between(
     return found, failed
 
 
-def _near_pairs(geometry: GeometryStore, places: list[Occurrence], within: float) -> list[tuple[int, int]]:
+def near_pairs(geometry: GeometryStore, places: list[Occurrence], within: float) -> list[tuple[int, int]]:
     """Numbers of those whose boxes come as near as that."""
     if not places:
         return []

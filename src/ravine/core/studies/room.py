@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Any
 
-from ..clearance import pairs, picked_fit, standing
+from ..clearance import assembly_fits, pairs, picked_fit, standing
 from ..edits.declared import field
 from ..edits.fields import IdsField, LengthField
 from ..operations.work import Work
@@ -43,6 +43,16 @@ class StandingCheck(Study):
     def run(self, work: Work) -> dict[str, Any]:
         found, failed = standing.findings(work.snapshot, work.geometry, self.least, self.hidden, work.progress)
         return {"findings": [asdict(f) for f in found], "failed": failed}
+
+
+@study
+class AssemblyFits(Study):
+    name = "fits of all"
+    help = "Every shaft in a hole of another part: both diameters, the clearance, the fits of ISO 286 it agrees with."
+    lane = "job"
+
+    def run(self, work: Work) -> list[dict[str, Any]]:
+        return [asdict(f) for f in assembly_fits.assembly_fits(work.snapshot, work.geometry)]
 
 
 @study

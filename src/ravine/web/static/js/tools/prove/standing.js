@@ -51,6 +51,8 @@ export class Standing {
 
   /** @param {HTMLElement} target */
   click(target) {
+    const { pickFit } = target.dataset;
+    if (pickFit) this.bench.pick(pickFit.split(" ").map((id) => findById(this.bench.view, id)).filter(Boolean));
     const row = /** @type {HTMLElement|null} */ (target.closest("[data-key]"));
     if (!row) return;
     if ("takeUp" in target.dataset) this.inPlace.keep({ edit: "accept finding", values: { key: row.dataset.key } });
