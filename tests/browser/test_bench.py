@@ -206,7 +206,8 @@ def test_a_locked_part_offers_no_change_until_unlocked(boss):
     assert hand.js("return bench.view.marks.locked.children.length") == 1
     hand.pick(hand.faces["end"])
     offered = hand.js("return [...document.querySelectorAll('.action')].map((a) => a.dataset.edit)")
-    assert sorted(offered) == ["add dimension", "name set", "project", "sketch", "thicken"]  # what only refers to it
+    refers = ["add dimension", "name set", "project", "sketch", "take from the shelf", "thicken"]
+    assert sorted(offered) == refers, "what only refers to it"
     assert "Locked" in hand.text("#actions")
     hand.keys("push 5", Keys.ENTER)
     hand.until("document.querySelector('#told')?.innerText.includes('is locked')", "the reason")
@@ -215,7 +216,8 @@ def test_a_locked_part_offers_no_change_until_unlocked(boss):
 def test_hide_alone_and_back_in_an_assembly(hand, page, station_file):
     ident, _ = page.model_with(station_file, "Station")
     hand.open(ident)
-    assert hand.js("return [...document.querySelectorAll('.part-name')].map((e) => e.innerText)") == [
+    names = "[...document.querySelectorAll('.part:not([hidden]) .part-name')].map((e) => e.innerText)"
+    assert hand.js(f"return {names}") == [
         "Station", "Pair", "Clamp", "Bolzen Ø10",
     ]  # fmt: skip
     shown = "[...bench.view.places.values()].filter((p) => p.group.visible).length"
