@@ -22,11 +22,15 @@ export class Playing {
   async open(part, motion) {
     const { bench } = this;
     bench.explode.leave();
-    bench.say("Playing the motion …");
+    one("#played", this.panel).textContent = "Playing the motion …";
     const found = await bench.trying(() => postForJson(bench.url("studies/play"), { part: [part], motion }));
-    if (!found) return;
-    bench.say("");
+    if (!found) {
+      one("#played", this.panel)?.replaceChildren();
+      return;
+    }
     this.played = found;
+    bench.view.highlight("picked", []); // it would stay behind
+    bench.halo?.show([]);
     this.lay();
     this.run();
   }
@@ -92,5 +96,6 @@ export class Playing {
     this.played = null;
     one("#played", this.panel)?.replaceChildren();
     this.bench.explode.lay();
+    this.bench.mark();
   }
 }
