@@ -26,14 +26,14 @@ def panel(ident: int) -> str:
 
 @pages.get("/m/<int:ident>/standing")
 def standing(ident: int) -> str:
-    """The standing check; its count is told at the foot of the page."""
+    """The standing check, whose count is told at the foot of the page; fits: with the shafts in holes."""
     store = designs()
     head = store.head(store.get(ident))
     units = store.snapshot(head).units
     least = request.args.get("least") or "0.2 mm"
     found = store.study(head, "standing check", least=least)
     open_ = sum(not f["note"] for f in found["findings"])
-    rows = store.study(head, "fits of all")
+    rows = store.study(head, "fits of all") if request.args.get("fits") else []
     return render_template(
         "fragments/standing.html", units=units, least=least, open=open_, kinds=KINDS, fits=rows, **found
     )

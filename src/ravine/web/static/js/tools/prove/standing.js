@@ -37,7 +37,7 @@ export class Standing {
   /** @param {number} turn */
   async look(turn) {
     byId("foot-check").textContent = "looking …";
-    const html = await this.bench.trying(() => getText(this.bench.url("standing"), this.least ? { least: this.least } : {}));
+    const html = await this.bench.trying(() => getText(this.bench.url("standing"), { ...(this.least ? { least: this.least } : {}), ...(this.panel.hidden ? {} : { fits: "1" }) }));
     if (turn !== this.turn) return;
     if (html === null) {
       byId("foot-check").textContent = "not told";
