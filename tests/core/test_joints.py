@@ -302,6 +302,12 @@ def test_parts_of_a_group_go_as_one_where_the_joint_is_to_another(tmp_path):
     hinge(model, "Bar", 0, "Ground", 1)
     assert place(model, "Cube").shift[0] == pytest.approx(100), "the whole unit went"
     assert model.joints()[0].parts == ("Bar", "Ground")
+    model.do("lock", parts=model.nodes("Ground"), state="unlocked")
+    change = model.do("move body", parts=model.nodes("Bar"), along="y", distance=7)
+    assert change.sentence.endswith("; Ground follows"), "what was moved within its group stays where it was put"
+    assert place(model, "Bar").shift[1] == pytest.approx(7)
+    assert place(model, "Ground").shift[1] == pytest.approx(7)
+    assert place(model, "Cube").shift[1] == pytest.approx(0)
 
 
 def test_copies_and_stored_states_keep_joints(tmp_path):

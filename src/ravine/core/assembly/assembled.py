@@ -15,7 +15,7 @@ from ..model.records import JOINTS
 from ..model.references import Places
 from ..model.snapshot import Snapshot
 from ..rigid import IDENTITY, Rigid
-from .equations import Row, Stacked, System
+from .equations import Stacked, System
 from .frames import Frame, frame_of, part_frame
 from .joint_rows import add_joint
 from .solver import HOLDS, Solved, groups, solve
@@ -190,12 +190,8 @@ def subsystem(found: Assembled, units: list[int], joints: set[int]) -> tuple[Sys
 
     for row, owner in zip(found.system.rows, found.system.owners, strict=True):
         if owner in joints:
-            system.add(owner, _renumbered(row, place(row.a), place(row.b)))
+            system.add(owner, replace(row, a=place(row.a), b=place(row.b)))
     return system, [tuple(number[u] for u in found.chains[unit] if u in number) for unit in units]
-
-
-def _renumbered(row: Row, a: int, b: int) -> Row:
-    return replace(row, a=a, b=b)
 
 
 def check_apart(joint: Joint) -> None:

@@ -268,9 +268,11 @@ def follow_joints(work: Work, before: Snapshot, after: Snapshot) -> FollowedJoin
 
 
 def _moved(found: Assembled, before: Snapshot) -> set[int]:
-    """Numbers of units that stand elsewhere than before."""
+    """Numbers of units that stand elsewhere than before, or in which something joined does."""
     was = {node.id: matrix for node, matrix, _ in before.walk()}
-    return {u for u, n in enumerate(found.units) if n in was and not was[n].same(found.matrices[n])}
+    leaves = {f.leaf for ends in found.ends.values() for f in ends if f.leaf is not None}
+    gone = [n for n in (*found.units, *leaves) if n in was and not was[n].same(found.matrices[n])]
+    return {u for n in gone for u in found.carried(n)}
 
 
 def _reshaped(found: Assembled, before: Snapshot) -> set[int]:

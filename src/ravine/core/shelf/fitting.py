@@ -30,14 +30,13 @@ OVER = 2.0  # pitches that a screw looks out of its nut
 class Mouth:
     """Where something sits: point on the axis in the plane of its seat (mm in the model), way outwards; wall: a face of
     the bore, None on a plain face; seat: the flat face that it sits on, None where there is none; diameter: of the
-    bore; form: of the hole, empty on a plain face."""
+    bore, 0 on a plain face."""
 
     point: Floats
     way: Floats
     wall: Reference | None
     seat: Reference | None
     diameter: float = 0.0
-    form: str = ""
 
 
 @dataclass(frozen=True)
@@ -103,7 +102,7 @@ def _mouth(solid: Solid, hole: Feature, reference: Reference) -> Mouth:
     point, out = np.array(matrix.point(place - deep * way)), np.array(matrix.direction(way))
     return Mouth(
         point, out, part_of(reference, "face", narrow), None if seat is None else part_of(reference, "face", seat),
-        2 * topology.surface(narrow).radius, hole.form,
+        2 * topology.surface(narrow).radius,
     )  # fmt: skip
 
 
@@ -208,7 +207,6 @@ class Stack:
     grip: float
     threaded: float
     exit: Reference | None
-    walls: tuple[Reference, ...]
 
 
 def stack_of(bores: list[Bore], d: float) -> Stack:
@@ -222,7 +220,7 @@ def stack_of(bores: list[Bore], d: float) -> Stack:
     rest = bores[len(clear) :]
     threaded = rest[0].far - rest[0].near if rest and 2 * rest[0].radius > 0.7 * d else 0.0
     last = clear[-1] if clear else None
-    return Stack(grip, threaded, last.exit if last is not None and not threaded else None, tuple(b.face for b in clear))
+    return Stack(grip, threaded, last.exit if last is not None and not threaded else None)
 
 
 def length_for(family: Family, size: str, stack: Stack, nut: float, washers: float) -> float:
