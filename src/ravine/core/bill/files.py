@@ -6,6 +6,8 @@ import csv
 import datetime
 import io
 import json
+import re
+import zipfile
 from dataclasses import asdict
 
 from ..errors import EditError
@@ -93,9 +95,21 @@ def _workbook(rows: list[BillRow], title: str) -> bytes:
         sheet.column_dimensions[letter].width = WIDE.get(name, 20) / 1.9
     sheet.freeze_panes = "A2"
     book.properties.title, book.properties.creator = title, "Ravine"
-    book.properties.created = book.properties.modified = FIXED
+    book.properties.created = FIXED
     out = io.BytesIO()
     book.save(out)
+    return _undated(out.getvalue())
+
+
+def _undated(workbook: bytes) -> bytes:
+    """Without the hour of writing, which the library puts on every entry and among the properties."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(workbook)) as old, zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as new:
+        for name in old.namelist():
+            data = old.read(name)
+            if name == "docProps/core.xml":
+                data = re.sub(rb"(<dcterms:modified[^>]*>)[^<]*", rb"\g<1>" + FIXED.isoformat().encode() + b"Z", data)
+            new.writestr(zipfile.ZipInfo(name, FIXED.timetuple()[:6]), data, zipfile.ZIP_DEFLATED)
     return out.getvalue()
 
 
