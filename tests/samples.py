@@ -13,6 +13,7 @@ import trimesh
 from ravine.core import Model
 from ravine.core.kernel import build
 from ravine.core.kernel.damage import drop_faces
+from ravine.core.model.records import LINKS
 from ravine.core.model.sketch_regions import regions_of_sketch
 from ravine.core.model.snapshot import area_id
 from ravine.core.model.trimesh_body import TriangleMesh
@@ -27,6 +28,48 @@ class Sample:
     base: str
     values: Callable[[Model], dict[str, Any]]
 
+
+BOARD = """.HEADER
+BOARD_FILE 3.0 Sample 2026/11/02 1
+Logger MM
+.END_HEADER
+.BOARD_OUTLINE MCAD
+1.6
+0 0 0 0
+0 60 0 0
+0 60 40 0
+0 0 40 0
+0 0 0 0
+.END_BOARD_OUTLINE
+.DRILLED_HOLES
+3.2 4 4 NPTH BOARD MTG ECAD
+3.2 56 36 NPTH BOARD MTG ECAD
+.END_DRILLED_HOLES
+.PLACEMENT
+SO14 LVL-07 U1
+30 20 0 0 TOP PLACED
+SO14 LVL-07 U2
+45 30 0 90 TOP PLACED
+CAP CP-22 C4
+45 10 0.2 0 BOTTOM PLACED
+.END_PLACEMENT
+.HEADER
+LIBRARY_FILE 3.0 Sample 2026/11/02 1
+.END_HEADER
+.ELECTRICAL
+SO14 LVL-07 MM 1.75
+0 -4.3 -2 0
+0 4.3 -2 0
+0 4.3 2 0
+0 -4.3 2 0
+0 -4.3 -2 0
+.END_ELECTRICAL
+.ELECTRICAL
+CAP CP-22 THOU 100
+0 0 0 0
+0 50 0 360
+.END_ELECTRICAL
+"""
 
 # --- models ------------------------------------------------------------------------------------------------------
 
@@ -61,6 +104,39 @@ def _grouped(folder: Path) -> Model:
     model.do("move body", parts=model.nodes("Pin"), way="copy", distance="50 mm")
     model.do("group parts", parts=model.nodes()[:2], called="Both")
     return model
+
+
+def _apart(folder: Path) -> Model:
+    model = _pair(folder)
+    model.do("pull apart", parts=model.nodes("Pin"), distance="20 mm")
+    return model
+
+
+def board_model(folder: Path) -> Model:
+    """A board with a chip twice on it, and a can below."""
+    model = Model()
+    path = folder / "board.emn"
+    path.write_text(BOARD)
+    model.do("import", path=str(path))
+    return model
+
+
+def _linked(folder: Path) -> Model:
+    """The plate of another model, which has grown since."""
+    other = model_of(folder, build.box(40, 30, 10), "Plate")[0]
+    model = Model()
+    model.link(other, "Plates")
+    other.do("push", faces=[top_of_first(other)], distance="2 mm")
+    model.geometry.put_state(other.snapshot)
+    for body in other.snapshot.bodies.values():
+        model.geometry.add_blob(body.shape, other.geometry.blob(body.shape))
+    return model
+
+
+def _newest(model: Model) -> dict[str, Any]:
+    link = next(iter(model.snapshot.kept(LINKS).values()))
+    (state,) = set(model.geometry.states) - {link.state}
+    return {"model": link.model, "revision": 2, "title": "Plates", "state": state}
 
 
 def _joined(folder: Path) -> Model:
@@ -143,7 +219,8 @@ def _leaning(folder: Path) -> Model:
 
 BASES: dict[str, Callable[[Path], Model]] = {
     "boss": _boss, "pair": _pair,
-    "joined": _joined, "grouped": _grouped, "drawn": _drawn, "mesh": _mesh, "sheet": _sheet, "round": _round,
+    "joined": _joined, "linked": _linked, "apart": _apart, "board": board_model,
+    "grouped": _grouped, "drawn": _drawn, "mesh": _mesh, "sheet": _sheet, "round": _round,
     "pattern": _pattern, "divided": _divided, "pictured": _pictured, "leaning": _leaning, "channel": _channel,
     "damaged": _damaged, "dimensioned": _dimensioned, "without hole": _without_hole, "empty": lambda _: Model(),
 }  # fmt: skip
@@ -384,6 +461,13 @@ SAMPLES: dict[str, Sample] = {
     "rest joint": _edit_of("joined", joint="J1"),
     "drop joint": _edit_of("joined", joint="J1"),
     "move free": _edit_of("joined", part=lambda m: m.nodes("Pin"), motion="slide", distance="4 mm"),
+    "set tolerance": _edit_of("dimensioned", called="reach", text="±0.1"),
+    "stand in": _edit_of("board", component=lambda m: m.nodes("U1 SO14"), item="terminal-5.08x4"),
+    "pull apart": _edit_of("pair", parts=lambda m: m.nodes("Pin"), distance="20"),
+    "drop apart": _edit_of("apart", called="Apart"),
+    "link in": _edit_of("linked", source=_newest),
+    "take newer": _edit_of("linked", part=node, source=_newest),
+    "cut link": _edit_of("linked", part=node),
     "name set": _edit_of("boss", things=lambda m: [top(m)], called="Tops"),
     "replace": _edit_of("pair", part=node, newer=last_node, near="1000"),
     "export": _edit_of("boss", parts=node, format="stl"),

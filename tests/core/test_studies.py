@@ -24,6 +24,7 @@ def pair(tmp_path_factory):
     model.do("import", path=str(step_file(folder / "pin.step", build.cylinder(3.9, 30, (30, 20, -2)), "Pin")))
     hole, shaft = picks(model)
     model.do("join", of=[shaft], to=[hole])
+    model.do("pull apart", parts=model.nodes("Pin"), distance="9 mm")
     return model
 
 
@@ -35,6 +36,7 @@ def picks(model):
 
 VALUES = {
     "alike": lambda m: {"picked": picks(m)[0]},
+    "apart": lambda m: {"called": "Apart"},
     "bill": lambda m: {"level": "tree"},
     "bill file": lambda m: {"kind": "xlsx"},
     "bounds": lambda m: {"edit": "push", "values": {"faces": [picks(m)[0]]}, "of": "distance"},
@@ -50,6 +52,7 @@ VALUES = {
     "grow selection": lambda m: {"picked": [m.edges(m.bodies()[0], kind="line")[0].id], "way": "loop"},
     "joints": lambda m: {},
     "map": lambda m: {"kind": "walls", "nodes": [m.nodes()[0]]},
+    "tolerance chain": lambda m: {"formula": "2*gap"},
     "masses": lambda m: {},
     "mesh": lambda m: {"body": m.bodies()[0]},
     "overlap": lambda m: {"nodes": m.nodes()},

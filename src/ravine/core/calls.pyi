@@ -71,6 +71,8 @@ class Calls:
         line: Picks = ...,
     ) -> Change: ...
     @overload
+    def do(self, call: Literal["cut link"], /, *, part: Picks) -> Change: ...
+    @overload
     def do(self, call: Literal["decimate"], /, *, parts: Picks, share: str | float = ...) -> Change: ...
     @overload
     def do(self, call: Literal["delete body"], /, *, parts: Picks) -> Change: ...
@@ -174,6 +176,8 @@ class Calls:
         riders: Picks = ...,
         line: Literal["together", "alone"] = ...,
     ) -> Change: ...
+    @overload
+    def do(self, call: Literal["drop apart"], /, *, called: str, step: int | str = ...) -> Change: ...
     @overload
     def do(self, call: Literal["drop dimension"], /, *, dimension: str) -> Change: ...
     @overload
@@ -363,6 +367,8 @@ class Calls:
         moving: Literal["feature", "part"] = ...,
     ) -> Change: ...
     @overload
+    def do(self, call: Literal["link in"], /, *, source: str | Mapping[str, Any]) -> Change: ...
+    @overload
     def do(self, call: Literal["lock"], /, *, parts: Picks, state: Literal["locked", "unlocked"] = ...) -> Change: ...
     @overload
     def do(
@@ -548,6 +554,18 @@ class Calls:
     @overload
     def do(
         self, call: Literal["project"], /, *, edges: Picks, sketch: Picks, role: Literal["outline", "helper"] = ...
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        call: Literal["pull apart"],
+        /,
+        *,
+        parts: Picks,
+        along: Literal["x", "y", "z"] = ...,
+        axis: Picks = ...,
+        distance: str | float = ...,
+        called: str = ...,
     ) -> Change: ...
     @overload
     def do(
@@ -829,6 +847,8 @@ class Calls:
         what: Literal["part_number", "stock_number", "maker", "finish", "process", "note", "source", "price"] = ...,
     ) -> Change: ...
     @overload
+    def do(self, call: Literal["set tolerance"], /, *, called: str, text: str = ...) -> Change: ...
+    @overload
     def do(self, call: Literal["set value"], /, *, name: str, value: str | float) -> Change: ...
     @overload
     def do(self, call: Literal["set values"], /, *, rows: Mapping[str, Any] | str) -> Change: ...
@@ -894,6 +914,20 @@ class Calls:
         share: str | float = ...,
     ) -> Change: ...
     @overload
+    def do(
+        self,
+        call: Literal["stand in"],
+        /,
+        *,
+        component: Picks,
+        item: str = ...,
+        by: Picks = ...,
+        turn: str | float = ...,
+        across: str | float = ...,
+        up: str | float = ...,
+        lift: str | float = ...,
+    ) -> Change: ...
+    @overload
     def do(self, call: Literal["stitch"], /, *, parts: Picks, tolerance: str | float = ...) -> Change: ...
     @overload
     def do(
@@ -917,6 +951,8 @@ class Calls:
         extras: Literal["none", "washer", "nut", "nut and washers"] = ...,
         stay: Literal["joined", "free"] = ...,
     ) -> Change: ...
+    @overload
+    def do(self, call: Literal["take newer"], /, *, part: Picks, source: str | Mapping[str, Any]) -> Change: ...
     @overload
     def do(
         self,
@@ -975,6 +1011,8 @@ class Calls:
     def study(
         self, call: Literal["alike"], /, *, picked: str, tolerance: str | float = ..., everywhere: bool = ...
     ) -> Any: ...
+    @overload
+    def study(self, call: Literal["apart"], /, *, called: str) -> Any: ...
     @overload
     def study(self, call: Literal["bill"], /, *, level: Literal["flat", "tree"] = ...) -> Any: ...
     @overload
@@ -1068,6 +1106,10 @@ class Calls:
     @overload
     def study(
         self, call: Literal["standing check"], /, *, least: str | float = ..., hidden: Sequence[str] = ...
+    ) -> Any: ...
+    @overload
+    def study(
+        self, call: Literal["tolerance chain"], /, *, formula: str, general: Literal["f", "m", "c", "v"] = ...
     ) -> Any: ...
     @overload
     def study(self, call: Literal["variant"], /, *, rows: Mapping[str, Any] | str) -> Any: ...

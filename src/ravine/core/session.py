@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import zlib
 from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
 from typing import Any
@@ -85,6 +86,20 @@ class Model(Calls):
             raise EditError("there is no edit to step forward to")
         self._at += 1
         return self._changes[self._at - 1]
+
+    def link(self, other: Model, name: str, revision: int = 1) -> Change:
+        """All parts of another model as one group; `take_over` brings it to a later state of that model.  name: which
+        stands for that model in both."""
+        return self.do_named("link in", {"source": self._of_other(other, name, revision)})
+
+    def take_over(self, node: str, other: Model, name: str, revision: int) -> Change:
+        return self.do_named("take newer", {"part": [node], "source": self._of_other(other, name, revision)})
+
+    def _of_other(self, other: Model, name: str, revision: int) -> dict[str, Any]:
+        address = self.geometry.put_state(other.snapshot)
+        for blob in other.snapshot.addresses():
+            self.geometry.add_blob(blob, other.geometry.blob(blob))
+        return {"model": zlib.crc32(name.encode()), "revision": revision, "title": name, "state": address}
 
     def save(self, path: str | os.PathLike[str], parts: Sequence[str] = (), **options: Any) -> Path:
         """Write the model, or some parts, in the format of the path's ending.  Returns the path."""

@@ -51,8 +51,8 @@ class Workshop:
     """A child's memory between calls: states by address, shapes by address."""
 
     def __init__(self) -> None:
-        self.geometry = GeometryStore(self._missing, limit=1500)
         self.snapshots: OrderedDict[str, Snapshot] = OrderedDict()
+        self.geometry = GeometryStore(self._missing, 1500, self.snapshots)
         self._wanted: Snapshot | None = None
         self.studied: OrderedDict[str, Any] = OrderedDict()
         self.studied_bytes = 0

@@ -11,9 +11,10 @@ from flask import Blueprint, Response, make_response, render_template, request
 from ravine.core import EditError
 from ravine.core.edits import find_edit, registry
 from ravine.core.edits.base import Edit
-from ravine.core.edits.fields import ChoiceField, FileField, PickField
+from ravine.core.edits.fields import ChoiceField, FileField, OtherField, PickField
 from ravine.core.edits.registry import starting_with
 from ravine.engine.results import Edited
+from ravine.service import links
 from ravine.service.designs import Designs
 from ravine.service.rows import Design, Revision
 
@@ -82,6 +83,10 @@ def _asked(data: dict[str, Any]) -> tuple[str, dict[str, Any], int]:
     return name, values, base
 
 
+def takes_other(cls: type[Edit]) -> bool:
+    return any(isinstance(f, OtherField) for f in cls.fields().values())
+
+
 @pages.post("/m/<int:ident>/line")
 def line(ident: int) -> Response:
     """Open the line for one edit on what is picked."""
@@ -94,6 +99,7 @@ def line(ident: int) -> Response:
     pointed = numbers(request.form["pointed"], 3) if request.form.get("pointed") else None
     started = store.start_line(design, cls.name, picked, nodes, values, pointed)
     snapshot = store.snapshot(store.head(design))
+    others = links.offered(store, design, cls, started.texts) if takes_other(cls) else {}
     html = render_template(
         "fragments/line.html",
         cls=cls,
@@ -104,6 +110,7 @@ def line(ident: int) -> Response:
         texts=started.texts,
         words=started.words,
         handle=started.handle,
+        others=others,
     )
     return make_response(html)
 

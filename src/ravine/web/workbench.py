@@ -8,10 +8,12 @@ from dataclasses import dataclass
 from flask import Blueprint, Response, jsonify, render_template, request
 
 from ravine.core import EditError
+from ravine.core.model.records import EXPLOSIONS
 from ravine.core.model.snapshot import Node, Snapshot, text_id
 from ravine.service import kept
 from ravine.service.designs import Designs
 from ravine.service.jobs import open_jobs, seen
+from ravine.service.links import Standing, standings
 from ravine.service.rows import Design, Revision
 
 from .asked import ids, json_object, whole
@@ -34,9 +36,12 @@ class PartRow:
     locked: bool
     group: bool
     leaves: list[str]
+    link: Standing | None = None
 
 
-def part_rows(snapshot: Snapshot, masses: dict[str, float | None]) -> list[PartRow]:
+def part_rows(
+    snapshot: Snapshot, masses: dict[str, float | None], links: dict[int, Standing] | None = None
+) -> list[PartRow]:
     rows: list[PartRow] = []
 
     def visit(numbers: tuple[int, ...], depth: int) -> None:
@@ -51,7 +56,7 @@ def part_rows(snapshot: Snapshot, masses: dict[str, float | None]) -> list[PartR
             ids = [text_id("node", n.id) for n in nodes]
             rows.append(
                 PartRow(ids[0], ids, first.name, depth, len(nodes), masses.get(ids[0]), body.material if body else None,
-                        bool(body and body.locked), body is None, leaves)
+                        bool(body and body.locked), body is None, leaves, (links or {}).get(first.id))
             )  # fmt: skip
             visit(first.children, depth + 1)
 
@@ -78,8 +83,9 @@ def panel_data(store: Designs, design: Design, revision: Revision) -> dict:
         "design": design,
         "revision": revision,
         "snapshot": snapshot,
-        "rows": part_rows(snapshot, masses),
+        "rows": part_rows(snapshot, masses, standings(store, snapshot)),
         "hidden": set(store.hidden(design)),
+        "apart": {name: len(e.steps) for name, e in snapshot.kept(EXPLOSIONS).items()},
         "views": view_rows(store, design),
         "journal": path,
         "place": place,

@@ -49,9 +49,11 @@ class Assembled:
         return tuple(self._numbers[n] for n in self.paths[leaf] if n in self._numbers)
 
     def still(self) -> set[int]:
-        """Numbers of the units that never move: with something locked in them."""
-        locked = {n for n, node in self.snapshot.nodes.items()
-                  if node.body is not None and self.snapshot.bodies[node.body].locked}  # fmt: skip
+        """Numbers of the units that never move: with something locked in them.  What comes from another model is locked
+        as to its shape only."""
+        linked = self.snapshot.linked
+        held = {b.id for b in self.snapshot.bodies.values() if b.locked and b.id not in linked}
+        locked = {n for n, node in self.snapshot.nodes.items() if node.body in held}
         return {number for leaf in locked if leaf in self.paths for number in self.carried(leaf)}
 
     @cached_property

@@ -30,7 +30,8 @@ class Edit(Declared):
     low first; keeps_open: fields that stay when the line opens again after the edit was accepted, for what is
     done many times in a row; folds: fields that the sentence leaves out, with the words before them, while they
     are as they usually are. uses_up: the sketches it is given have done their work, and step back in the view;
-    as_found: what it leaves may be unsound, since it comes from elsewhere so."""
+    as_found: what it leaves may be unsound, since it comes from elsewhere so; shown_only: its preview shows places that
+    no state will have, so that nothing follows them."""
 
     title: ClassVar[str]
     also: ClassVar[tuple[str, ...]] = ()
@@ -45,6 +46,7 @@ class Edit(Declared):
     folds: ClassVar[tuple[str, ...]] = ()
     uses_up: ClassVar[bool] = False
     as_found: ClassVar[bool] = False
+    shown_only: ClassVar[bool] = False
 
     @classmethod
     def pick_field(cls) -> str | None:
@@ -110,7 +112,8 @@ class PickSummary:
     """What is picked, as far as offering actions needs it.  kind: face, edge, vertex, node or empty;
     patterned: a face of a pattern's member is among them; pictured: it is a sketch with a picture behind it; surface:
     an open surface is among them; chamfers: they all are; hollow: round faces that the matter lies around; rims: edges
-    around holes, which stand for the holes where an edit takes faces."""
+    around holes, which stand for the holes where an edit takes faces; linked: it comes from another model; component:
+    one of a board, as its file names them."""
 
     kind: str = ""
     count: int = 0
@@ -123,6 +126,8 @@ class PickSummary:
     chamfers: bool = False
     hollow: bool = False
     rims: bool = False
+    linked: bool = False
+    component: bool = False
 
     def to_json(self) -> dict[str, Any]:
         return {**self.__dict__, "face_kinds": sorted(self.face_kinds)}

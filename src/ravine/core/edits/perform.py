@@ -92,7 +92,7 @@ def perform(name: str, raw: Mapping[str, Any], work: Work, *, decimal_comma: boo
     sentence = edit.told(context)
     try:
         outcome = edit.apply(work)
-        if outcome.snapshot is not work.snapshot:
+        if outcome.snapshot is not work.snapshot and not edit.shown_only:
             after = follow_mirrors(work.geometry, work.snapshot, outcome.snapshot)
             after = upkeep.follow_dimensions(work.geometry, work.snapshot, after)
             outcome = _with_joints(work, _with_ties(work, replace(outcome, snapshot=after)))

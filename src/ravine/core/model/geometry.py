@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, MutableMapping
 from contextlib import contextmanager
 from functools import cached_property
 from typing import Any, TypeVar
@@ -18,6 +18,7 @@ from ..kernel.shapes import Shape, ShapeIndex
 from ..kernel.volumes import volume_between, volume_properties
 from ..local.topology import SolidTopology
 from .face_table import FaceTable
+from .snapshot import Snapshot
 from .trimesh_body import TriangleMesh
 
 
@@ -111,7 +112,13 @@ class GeometryStore:
     Within `drafts`, shapes get a passing name instead, which spares writing them out for a mere preview.
     """
 
-    def __init__(self, source: Callable[[str], bytes] | None = None, limit: int = 400) -> None:
+    def __init__(
+        self,
+        source: Callable[[str], bytes] | None = None,
+        limit: int = 400,
+        states: MutableMapping[str, Snapshot] | None = None,
+    ) -> None:
+        self.states = {} if states is None else states
         self._source = source
         self._sizes: dict[str, int] = {}
         self._size = 0
@@ -179,6 +186,19 @@ class GeometryStore:
             raise RavineError("stored geometry does not match its address; the database is damaged")
         if address not in self._live:
             self._keep(address, self._read(blob), blob)
+
+    def put_state(self, snapshot: Snapshot) -> str:
+        """A state of another model, to be linked in."""
+        address, _ = snapshot.stored()
+        self.states[address] = snapshot
+        return address
+
+    def state(self, address: str) -> Snapshot:
+        if address not in self.states:
+            if self._source is None:
+                raise LookupError(address)
+            self.states[address] = Snapshot.from_json(self._source(address).decode())
+        return self.states[address]
 
     def has(self, address: str) -> bool:
         return address in self._live or address in self._blobs

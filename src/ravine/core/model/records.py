@@ -14,12 +14,16 @@ from ..errors import RavineError
 from ..sketch.entities import Sketch
 from .accepted import Accepted
 from .dimension import BodyDimension
+from .explosion import Explosion
 from .foot import Foot
 from .joint import Joint
+from .link import ModelLink
 from .named_value import NamedValue
 from .part_data import PartData
 from .pattern import Pattern
 from .set_aside import SetAside
+from .stand_in import StandIn
+from .tolerance import SizeTolerance
 
 R = TypeVar("R")
 
@@ -64,8 +68,30 @@ JOINTS: Trade[Joint] = Trade("joints", Joint.to_json, Joint.from_json, lives=Joi
 
 PARTS: Trade[PartData] = Trade("parts", PartData.to_json, PartData.from_json, lives=PartData.lives)  # by body
 ACCEPTED: Trade[Accepted] = Trade("accepted", Accepted.to_json, Accepted.from_json, places=lambda a: a.nodes)
+LINKS: Trade[ModelLink] = Trade("links", ModelLink.to_json, ModelLink.from_json, places=lambda k: (k.node,))  # by group
+EXPLOSIONS: Trade[Explosion] = Trade("explosions", Explosion.to_json, Explosion.from_json)  # by name
+TOLERANCES: Trade[SizeTolerance] = Trade("tolerances", SizeTolerance.to_json, SizeTolerance.from_json)  # by name
+STAND_INS: Trade[StandIn] = Trade(
+    "stand-ins", StandIn.to_json, StandIn.from_json, lives=StandIn.lives
+)  # by part number
 
-_ALL = (SKETCHES, PATTERNS, SETS, DIMENSIONS, FEET, VALUES, VARIANTS, ASIDE, JOINTS, PARTS, ACCEPTED)
+_ALL = (
+    SKETCHES,
+    PATTERNS,
+    SETS,
+    DIMENSIONS,
+    FEET,
+    VALUES,
+    VARIANTS,
+    ASIDE,
+    JOINTS,
+    PARTS,
+    ACCEPTED,
+    LINKS,
+    EXPLOSIONS,
+    TOLERANCES,
+    STAND_INS,
+)
 TRADES: dict[str, Trade[Any]] = {trade.name: trade for trade in _ALL}
 Records = Mapping[str, Mapping[Any, Any]]
 

@@ -22,6 +22,7 @@ from .dimension import ANGLE
 from .pattern import Pattern
 from .records import (
     DIMENSIONS,
+    LINKS,
     PATTERNS,
     SETS,
     SKETCHES,
@@ -172,6 +173,11 @@ class Snapshot:
     @property
     def sketches(self) -> Mapping[int, Sketch]:
         return self.kept(SKETCHES)
+
+    @property
+    def linked(self) -> dict[int, str]:
+        """Bodies that come from another model, with the name of that."""
+        return {b: link.title for link in self.kept(LINKS).values() for b in link.bodies.values()}
 
     @property
     def sets(self) -> Mapping[str, tuple[str, ...]]:

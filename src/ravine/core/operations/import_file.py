@@ -33,6 +33,7 @@ from ..sketch.drawing import Pen
 from ..sketch.entities import Picture, Sketch
 from ..sketch.strokes import lay
 from .sketching import with_ids
+from .stand_in import put_all
 from .work import Fact, Operation, Outcome, Work
 
 NO_NAMES = (
@@ -92,6 +93,7 @@ class ImportFile(Operation):
         for root in found.roots:
             top, snapshot = _node(snapshot, root, bodies)
             snapshot = replace(snapshot, roots=(*snapshot.roots, top))
+        snapshot, stood = put_all(snapshot, set(snapshot.nodes) - set(work.snapshot.nodes))
         faces = sum(len(b.faces) for b in bodies)
         facts = [Fact("parts", "parts", float(len(bodies)), "count"), Fact("faces", "faces", float(faces), "count")]
         read = [work.geometry.get(b.shape) for b in bodies]
@@ -105,6 +107,8 @@ class ImportFile(Operation):
         warnings = list(found.warnings)
         if recast:
             warnings.append(f"{plural(recast, 'spline face')} laid on the plane or round form that it really has")
+        if stood:
+            warnings.append(f"{plural(stood, 'component')} replaced by the parts that stand in for them")
         warnings += [f"put right: {n} {KINDS[code].one if n == 1 else KINDS[code].many}" for code, n in healed.items()]
         open_bodies = [b.name for b in bodies if b.kind == "surface"]
         if open_bodies:

@@ -26,16 +26,8 @@ class MoveBody(Operation):
     until: tuple[Reference, ...] | None = None
     angle: float = 0.0
 
-    def _middle(self, work: Work) -> Floats:
-        """Of the box around the first part, model coordinates, mm."""
-        snapshot = work.snapshot
-        leaf = snapshot.leaves_below(self.parts[0].number)[0]
-        found = next(o for o in snapshot.occurrences() if o.node.id == leaf)
-        box = work.geometry.get(found.body.shape).box
-        return np.array(found.matrix.point(box.middle))
-
     def _placing(self, work: Work) -> Placing:
-        return placing(work, self.axis, self._middle(work))
+        return placing(work, self.axis, middle_of_part(work, self.parts[0]))
 
     def do(self, work: Work) -> Outcome:
         where = self._placing(work)
@@ -58,3 +50,10 @@ class MoveBody(Operation):
 
     def handle(self, work: Work) -> Handle | None:
         return placing_handle(self._placing(work), self.along)
+
+
+def middle_of_part(work: Work, part: Reference) -> Floats:
+    """Of the box around the first body in it, model coordinates, mm."""
+    leaf = work.snapshot.leaves_below(part.number)[0]
+    found = next(o for o in work.snapshot.occurrences() if o.node.id == leaf)
+    return np.array(found.matrix.point(work.geometry.get(found.body.shape).box.middle))

@@ -48,7 +48,7 @@ class TakeFromShelf(Operation):
             return self._alone(work)
         places = [p for r in self.on for p in (alike(work.geometry, r) if self.holes == "alike" else [r])]
         places = list({r.placed: r for r in places}.values())
-        taking = _Taking(work, self.joined)
+        taking = Taking(work, self.joined)
         counts: dict[str, int] = {}
         for number, place in enumerate(places):
             work.progress(number / len(places), "putting in")
@@ -58,12 +58,12 @@ class TakeFromShelf(Operation):
         return Outcome(taking.snapshot, facts)
 
     def _alone(self, work: Work) -> Outcome:
-        item = whole_item(*_asked(self.item))
-        taking = _Taking(work, False)
+        item = item_of(self.item)
+        taking = Taking(work, False)
         taking.place(item, IDENTITY)
         return Outcome(taking.snapshot, (Fact("taken", "1 ×", item.name),))
 
-    def _put(self, taking: _Taking, mouth: Mouth) -> list[Item]:
+    def _put(self, taking: Taking, mouth: Mouth) -> list[Item]:
         work = taking.work
         family, size, length = _asked(self.item)
         size = size or size_for(family, mouth)
@@ -99,6 +99,11 @@ class TakeFromShelf(Operation):
         return taken
 
 
+def item_of(text: str) -> Item:
+    """That an id or words stand for.  Raises EditError."""
+    return whole_item(*_asked(text))
+
+
 def told_item(text: str) -> str:
     """In words, as far as it is said."""
     try:
@@ -123,14 +128,14 @@ def _asked(text: str) -> tuple[Family, str | None, float | None]:
     return found[0].family, found[0].size, found[0].length if said else None
 
 
-class _Taking:
+class Taking:
     """The state as parts are put in."""
 
     def __init__(self, work: Work, joined: bool) -> None:
         self.work, self.joined, self.snapshot = work, joined, work.snapshot
         self.bodies = {p.item: p.body for p in work.snapshot.kept(PARTS).values() if p.item}
 
-    def _body(self, item: Item) -> Body:
+    def body(self, item: Item) -> Body:
         known = self.snapshot.bodies.get(self.bodies.get(item.id, -1))
         if known is not None:
             return known
@@ -145,7 +150,7 @@ class _Taking:
         return self.snapshot.body(number)
 
     def place(self, item: Item, matrix: Rigid) -> int:
-        body = self._body(item)
+        body = self.body(item)
         (number,), snapshot = self.snapshot.fresh(1)
         snapshot = snapshot.with_node(Node(number, item.designation, matrix, (), body.id))
         self.snapshot = replace(snapshot, roots=(*snapshot.roots, number))
@@ -170,14 +175,14 @@ class _Taking:
 
     def _axis_of(self, item: Item) -> int | None:
         """Number in its solid of the round face about its axis that is largest."""
-        topology = self.work.geometry.solid(self._body(item).shape).topology
+        topology = self.work.geometry.solid(self.body(item).shape).topology
         rows = [f for f in range(topology.index.count("face")) if topology.surface(f).kind == "cylinder"]
         on = [f for f in rows if abs(float(topology.surface(f).axial.z[2])) > 1 - LEVEL
               and float(np.abs(topology.surface(f).axial.origin[:2]).max()) < LEVEL]  # fmt: skip
         return max(on, key=lambda f: float(np.ptp(topology.boxes[f][[2, 5]])), default=None)
 
     def _flat_of(self, item: Item, side: float, height: float) -> int | None:
-        topology = self.work.geometry.solid(self._body(item).shape).topology
+        topology = self.work.geometry.solid(self.body(item).shape).topology
         for face in range(topology.index.count("face")):
             if topology.surface(face).kind == "plane":
                 point, normal = topology.middle(face)

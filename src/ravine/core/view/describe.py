@@ -7,12 +7,15 @@ from dataclasses import replace
 
 from ..edits.base import PickSummary
 from ..model.geometry import GeometryStore, Solid
+from ..model.link import ModelLink
 from ..model.materials import mass_kg
 from ..model.measure import measure_body, volume_mm3
 from ..model.query import ELEMENTS, Edge, Face, Scope, Vertex, hole_of, things_of
+from ..model.records import LINKS
 from ..model.separation import between
 from ..model.snapshot import Body, Snapshot, split_id
 from ..model.words import describe_nodes, plural, word_for
+from ..operations.stand_in import PART_NUMBER
 from ..tolerances import TOUCHING
 from ..units import LENGTHS, format_angle, format_area, format_length, format_mass, format_volume
 from .describe_mesh import describe_mesh_faces
@@ -224,6 +227,15 @@ def _vertices(snapshot: Snapshot, vertices: list[Vertex], of: str, summary: Pick
     return Description(plural(len(vertices), "corner"), f"{of}.", tuple(rows), summary)
 
 
+def _links_above(snapshot: Snapshot, numbers: Sequence[int]) -> list[ModelLink]:
+    """Of picked places that come from another model."""
+    rows = snapshot.kept(LINKS)
+    if not rows:
+        return []
+    paths = {node.id: (node.id, *path) for node, _, path in snapshot.walk()}
+    return [rows[k] for k in dict.fromkeys(n for number in numbers for n in paths[number]) if k in rows]
+
+
 def _nodes(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str]) -> Description:
     numbers = [split_id(i)[1] for i in ids]
     missing = next((n for n in numbers if n not in snapshot.nodes), None)
@@ -238,9 +250,11 @@ def _nodes(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str]) -> D
         any(b.locked for b in bodies),
         any(b.kind == "mesh" for b in bodies),
         surface=any(b.kind == "surface" for b in bodies),
+        linked=bool(_links_above(snapshot, numbers)),
+        component=all(PART_NUMBER in snapshot.nodes[n].attributes for n in numbers),
     )
     rows = []
-    rest = []
+    rest = [f"from {link.title}, revision {link.revision}" for link in _links_above(snapshot, numbers)]
     if len(bodies) == 1:
         body = bodies[0]
         found = geometry.get(body.shape)

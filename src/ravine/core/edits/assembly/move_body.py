@@ -33,7 +33,9 @@ class MoveBody(Edit):
 
     way: str = field(ChoiceField("the way", "Move the parts themselves, or put a copy there.", default="move",
                              options={"move": "Move", "copy": "Copy"}))  # fmt: skip
-    parts: tuple[Reference, ...] = field(PickField("the parts", "The parts or groups to move.", element="node"))
+    parts: tuple[Reference, ...] = field(
+        PickField("the parts", "The parts or groups to move.", element="node", places=True)
+    )
     along: str = field(
         ChoiceField(
             "the direction",

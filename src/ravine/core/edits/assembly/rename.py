@@ -26,7 +26,7 @@ class Rename(Edit):
     drawing = drawings.LABEL
 
     part: tuple[Reference, ...] = field(
-        PickField("the part", "The part or group to rename.", element="node", maximum=1)
+        PickField("the part", "The part or group to rename.", element="node", places=True, maximum=1)
     )
     to: str = field(TextField("the new name", "Up to 120 letters."))
 

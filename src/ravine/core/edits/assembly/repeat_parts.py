@@ -25,7 +25,7 @@ class RepeatParts(Edit):
     rank = 24
     drawing = drawings.PATTERN
 
-    parts: tuple[Reference, ...] = field(PickField("the parts", "Parts or groups.", element="node"))
+    parts: tuple[Reference, ...] = field(PickField("the parts", "Parts or groups.", element="node", places=True))
     count: int = field(CountField("the count", "How many there are then, with the first.", default=2))
     along: str = field(ChoiceField("the direction", "An axis of the model.", default="x",
                                options={"x": "X", "y": "Y", "z": "Z"}))  # fmt: skip
@@ -57,7 +57,7 @@ class RepeatPartsAround(Edit):
     rank = 25
     drawing = drawings.PATTERN
 
-    parts: tuple[Reference, ...] = field(PickField("the parts", "Parts or groups.", element="node"))
+    parts: tuple[Reference, ...] = field(PickField("the parts", "Parts or groups.", element="node", places=True))
     count: int = field(CountField("the count", "How many there are then, with the first.", default=6))
     axis: tuple[Reference, ...] = field(
         PickField("the axis", "A round face or edge, or a straight edge, of any part.", element="face", also=("edge",),

@@ -23,7 +23,9 @@ class DeleteBody(Edit):
     rank = 90
     drawing = '<path d="M4 3h11v10H4z" stroke-dasharray="1.6 1.4"/><path class="hot" d="M2 14 17 2"/>'
 
-    parts: tuple[Reference, ...] = field(PickField("the parts", "The parts or groups to delete.", element="node"))
+    parts: tuple[Reference, ...] = field(
+        PickField("the parts", "The parts or groups to delete.", element="node", places=True)
+    )
 
     def apply(self, work: Work) -> Outcome:
         doomed = {i.number for i in self.parts}

@@ -8,6 +8,7 @@ from .base import REQUIRED, Context, Field
 from .choices import ChoiceField, ColourField, FileField, NamesField, PiecesField, RowsField, TableField, TextField
 from .data import DataField, FlagField, IdsField, NumbersField
 from .numbers import AngleField, CountField, FactorField, Formula, FormulaField, LengthField, ShareField
+from .others import OtherField
 from .picks import PickField
 from .places import PlacesField, PlaneField
 
@@ -29,6 +30,7 @@ __all__ = [
     "LengthField",
     "NamesField",
     "NumbersField",
+    "OtherField",
     "PickField",
     "PiecesField",
     "PlacesField",

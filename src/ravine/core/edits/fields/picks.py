@@ -24,6 +24,7 @@ class PickField(Field):
 
     kinds: for faces, the surface kinds that are taken; empty for all
     changes: the edit alters the picked thing's body, so locked bodies and meshes are refused
+    places: it alters where the thing stands, which parts of another model allow
     also: other elements that are taken as well; empty: how the field reads while nothing is picked
     several: a field that waits goes on waiting after a pick, and takes one after the other
     reopens: the handle stands elsewhere once it is picked, so the line opens afresh
@@ -34,6 +35,7 @@ class PickField(Field):
     maximum: int | None = None
     kinds: tuple[str, ...] = ()
     changes: bool = True
+    places: bool = False
     also: tuple[str, ...] = ()
     empty: str = "everything"
     several: bool = False
@@ -107,7 +109,11 @@ class PickField(Field):
             body, index = reference.owner
             bodies = [body]
             self._check_kind(reference, body, index, context)
-        locked = next((b for b in bodies if b.locked), None)
+        linked = snapshot.linked
+        locked = next((b for b in bodies if b.locked and not (self.places and b.id in linked)), None)
+        if self.changes and locked and locked.id in linked:
+            raise EditError(f"{locked.name} comes from the model {linked[locked.id]}; change it there, or cut the link",
+                            [reference])  # fmt: skip
         if self.changes and locked and locked.mirror:
             origin = snapshot.bodies[locked.mirror.of].name
             raise EditError(f"{locked.name} stays the mirror of {origin}; change that one, or unlock this one to let "

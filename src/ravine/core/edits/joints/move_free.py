@@ -31,7 +31,9 @@ class MoveFree(Edit):
     drawing = '<circle cx="5" cy="11" r="2"/><path d="M6.5 9.5 14 4"/><path class="hot" d="M17 6c1 4-2 7-6 8l2-3"/>'
     folds = ("contact",)
 
-    part: tuple[Reference, ...] = field(PickField("the part", "One that is joined.", element="node", maximum=1))
+    part: tuple[Reference, ...] = field(
+        PickField("the part", "One that is joined.", element="node", places=True, maximum=1)
+    )
     motion: str = field(
         ChoiceField("the motion", "Of those that its joints leave free, slides and turns counted apart.",
                     default="turn", options={**TURNS, **SLIDES})

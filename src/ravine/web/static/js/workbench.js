@@ -30,6 +30,7 @@ import { make } from "./handles/knob.js";
 import { Maps } from "./tools/prove/maps.js";
 import * as others from "./bench/others.js";
 import * as refining from "./bench/refining.js";
+import * as apart from "./tools/assemble/apart.js";
 import * as parts from "./panels/parts.js";
 import { findById, under } from "./view/picking.js";
 import { Pins } from "./panels/pins.js";
@@ -89,6 +90,7 @@ export class Workbench extends Looks {
     keys.listen(this);
     files.listen(this);
     parts.listen(this);
+    apart.listen(this, /** @type {HTMLElement} */ (byId("parts").parentElement));
     alike.listen(this);
     kept.listen(this);
     underList.listen(this);

@@ -114,6 +114,7 @@ export class Looks extends Picks {
     this.pins?.draw();
     this.dimensions?.draw();
     this.pieces?.draw();
+    this.explode?.draw();
     this.checkup?.draw();
     this.clearance?.draw();
     this.sketches?.drawLabels(Boolean(this.line?.grips.handle));

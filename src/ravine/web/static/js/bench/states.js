@@ -90,7 +90,7 @@ export class States extends Telling {
     const bodyOf = (node) => bodies.get(node.body);
     this.view.trying = Boolean(this.previewing);
     this.view.show(scene.nodes, (/** @type {any} */ node) => this.drawable(bodyOf(node)), bodyOf, this.hidden);
-    if (this.explode?.share) this.explode.lay();
+    if (this.explode?.on) this.explode.lay();
   }
 
   /** @param {SceneBody} body */

@@ -43,6 +43,12 @@ export function listen(bench) {
       fold();
       return;
     }
+    const linked = /** @type {HTMLElement|null} */ (target.closest("[data-take-newer]"))?.dataset.takeNewer;
+    if (linked) {
+      bench.pick([{ kind: "node", node: linked, index: 0, id: linked }]);
+      bench.line.open("take newer", [linked]);
+      return;
+    }
     const lock = /** @type {HTMLElement|null} */ (target.closest("[data-lock]"))?.dataset.lock;
     if (lock) {
       inPlace.keep({ edit: "lock", values: { parts: sure(row.dataset.nodes).split(" "), state: lock } });
