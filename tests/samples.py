@@ -464,7 +464,7 @@ SAMPLES: dict[str, Sample] = {
     "set tolerance": _edit_of("dimensioned", called="reach", text="±0.1"),
     "stand in": _edit_of("board", component=lambda m: m.nodes("U1 SO14"), item="terminal-5.08x4"),
     "pull apart": _edit_of("pair", parts=lambda m: m.nodes("Pin"), distance="20"),
-    "drop apart": _edit_of("apart", called="Apart"),
+    "drop apart": _edit_of("apart", called="Exploded"),
     "link in": _edit_of("linked", source=_newest),
     "take newer": _edit_of("linked", part=node, source=_newest),
     "cut link": _edit_of("linked", part=node),

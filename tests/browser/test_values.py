@@ -32,6 +32,11 @@ def test_a_formula_follows_and_variants_are_tried_and_taken_over(plate, page):
     hand.until("document.querySelector('#told').innerText.includes('leads back to itself')", "the refusal")
     assert hand.attribute("[data-name=edge]", "value") == "20 mm", "what was not set is not left standing"
 
+    write(hand, "[data-off-by=edge]", "+0.2 -0.1")
+    hand.until("document.querySelector('[data-off-by=edge]')?.dataset.was === '+0.2 -0.1'", "the tolerance")
+    write(hand, "[data-chain]", "2*edge")
+    hand.until("document.querySelector('#chain')?.innerText.includes('39.8 to 40.4 mm')", "what the chain comes to")
+
     hand.click("#values a")
     hand.until("document.getElementById('trials')?.dataset.ready", "the page of variants")
     hand.js("document.querySelector('#range [name=name]').value = 'D1'")

@@ -27,7 +27,7 @@ def places(snapshot):
     return {n.name: m.point((0, 0, 0)) for n, m, _ in snapshot.walk() if n.body is not None}
 
 
-def apart(model, name="Apart"):
+def apart(model, name="Exploded"):
     before, after = places(model.snapshot), places(exploded(model.snapshot, model.snapshot.kept(EXPLOSIONS)[name]))
     return {n: tuple(round(b - a, 9) for a, b in zip(before[n], after[n], strict=True)) for n in before}
 
@@ -35,10 +35,10 @@ def apart(model, name="Apart"):
 def test_steps_add_up_and_nothing_moves(model):
     still = places(model.snapshot)
     change = model.do("pull apart", parts=["Top"], distance="30 mm")
-    assert change.sentence == "Drew Top apart by 30 mm, in Apart"
+    assert change.sentence == "Drew Top apart by 30 mm, in Exploded"
     assert change.fact("steps") == 1
     model.do("pull apart", parts=["Screw"], distance="20 mm")
-    model.do("pull apart", parts=["Screw", "Base"], along="x", distance="-5 mm", called="Apart")
+    model.do("pull apart", parts=["Screw", "Base"], along="x", distance="-5 mm", called="Exploded")
     assert places(model.snapshot) == still
     assert apart(model) == {"Base": (-5, 0, 0), "Lid": (0, 0, 30), "Screw": (-5, 0, 50)}
     assert Snapshot.from_json(model.snapshot.to_json()) == model.snapshot

@@ -36,7 +36,7 @@ def picks(model):
 
 VALUES = {
     "alike": lambda m: {"picked": picks(m)[0]},
-    "apart": lambda m: {"called": "Apart"},
+    "apart": lambda m: {"called": "Exploded"},
     "bill": lambda m: {"level": "tree"},
     "bill file": lambda m: {"kind": "xlsx"},
     "bounds": lambda m: {"edit": "push", "values": {"faces": [picks(m)[0]]}, "of": "distance"},

@@ -61,6 +61,7 @@ def register(app: Flask) -> None:
     app.add_template_filter(format_area, "area")
     app.add_template_filter(format_volume, "volume")
     app.add_template_filter(format_length, "length_in")
+    app.add_template_filter(span_in)
     app.add_template_filter(json.loads, "from_json")
     app.add_template_filter(title, "job_title")
     app.add_template_global(STAGES, "stages")
@@ -69,3 +70,8 @@ def register(app: Flask) -> None:
     how = {name: field for name, field in ImportFile.fields().items() if name in ("what", "tree", "heal", "widest")}
     app.add_template_global(how, "import_fields")
     app.add_template_global(",".join(f".{e}" for e in ENDINGS), "file_endings")
+
+
+def span_in(low: float, high: float, units: str) -> str:
+    """Two lengths (mm) with the unit once."""
+    return f"{format_length(low, units).removesuffix(f' {units}')} to {format_length(high, units)}"

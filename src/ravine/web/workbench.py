@@ -43,6 +43,7 @@ def part_rows(
     snapshot: Snapshot, masses: dict[str, float | None], links: dict[int, Standing] | None = None
 ) -> list[PartRow]:
     rows: list[PartRow] = []
+    linked = snapshot.linked
 
     def visit(numbers: tuple[int, ...], depth: int) -> None:
         alike: dict[object, list[Node]] = {}
@@ -56,7 +57,8 @@ def part_rows(
             ids = [text_id("node", n.id) for n in nodes]
             rows.append(
                 PartRow(ids[0], ids, first.name, depth, len(nodes), masses.get(ids[0]), body.material if body else None,
-                        bool(body and body.locked), body is None, leaves, (links or {}).get(first.id))
+                        bool(body and body.locked and body.id not in linked), body is None, leaves,
+                        (links or {}).get(first.id))
             )  # fmt: skip
             visit(first.children, depth + 1)
 

@@ -19,7 +19,7 @@ from .move_body import middle_of_part
 from .placed_moves import placing_handle
 from .work import Fact, Handle, Operation, Outcome, Work
 
-FIRST = "Apart"
+FIRST = "Exploded"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -34,12 +34,14 @@ class PullApart(Operation):
     distance: float = 0.0
 
     def do(self, work: Work) -> Outcome:
+        rows = work.snapshot.kept(EXPLOSIONS)
+        steps = rows[self.called].steps if self.called in rows else ()
         if abs(self.distance) < 1e-9:
+            if steps and work.mode.shows:  # so far
+                return Outcome(exploded(work.snapshot, Explosion(steps)))
             raise EditError("a step of no length draws nothing apart", field="distance")
         way = self._placing(work).along(self.along)
-        step = ExplosionStep(tuple(p.number for p in self.parts), vec_of(self.distance * way))
-        rows = work.snapshot.kept(EXPLOSIONS)
-        steps = (*(rows[self.called].steps if self.called in rows else ()), step)
+        steps = (*steps, ExplosionStep(tuple(p.number for p in self.parts), vec_of(self.distance * way)))
         facts = (Fact("steps", "steps", float(len(steps)), "count"),)
         if work.mode.shows:
             return Outcome(exploded(work.snapshot, Explosion(steps)), facts)

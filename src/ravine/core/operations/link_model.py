@@ -61,7 +61,7 @@ class TakeNewer(Operation):
         before = work.snapshot
         snapshot = _laid(before, link, self.source, there, old)
         known = {b for b in link.bodies.values() if b in before.bodies}
-        changed = {b for b in known if b in snapshot.bodies and before.bodies[b].shape != snapshot.bodies[b].shape}
+        changed = {b for b in known if b in snapshot.bodies and before.bodies[b] != snapshot.bodies[b]}
         added = len(snapshot.bodies) - len(set(before.bodies) & set(snapshot.bodies))
         facts = (
             *change_facts(work, snapshot, changed),

@@ -32,7 +32,6 @@ class PullApart(Edit):
     rank = 54
     drawing = '<path d="M3 10h6v5H3zM6 9V7"/><path class="hot" d="M3 1h6v4H3zM13 13V3M11 5l2-2 2 2"/>'
     folds = ("axis",)
-    keeps_open = ("called",)
     shown_only = True
 
     parts: tuple[Reference, ...] = field(

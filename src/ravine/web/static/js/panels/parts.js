@@ -5,6 +5,7 @@ import { InPlace } from "./in_place.js";
 
 /** @param {import("../workbench.js").Workbench} bench */
 export function listen(bench) {
+  document.body.addEventListener("htmx:oobBeforeSwap", () => (typing = document.activeElement?.id === "part-filter"));
   document.body.addEventListener("htmx:afterSettle", fold);
   const side = /** @type {HTMLElement} */ (byId("parts").parentElement);
   const inPlace = new InPlace(bench, side, (input) => (input.dataset.rename ? { edit: "rename", values: { part: input.dataset.rename, to: input.value } } : null));
@@ -70,12 +71,17 @@ const folded = new Set();
 /** @type {Set<string>} rows whose copies are listed one by one */
 const listed = new Set();
 let wanted = ""; // letters that a row has to have
+let typing = false; // whether the list changes while they are being written
 
 /** Rows below a folded group go, and those that the filter leaves out; to be done again with every new list. */
 function fold() {
   let within = Infinity;
   const filter = /** @type {HTMLInputElement|null} */ (document.getElementById("part-filter"));
-  if (filter && filter !== document.activeElement) filter.value = wanted;
+  if (filter && filter !== document.activeElement) {
+    filter.value = wanted;
+    if (typing) filter.focus();
+  }
+  typing = false;
   if (!filter) wanted = "";
   for (const row of all(".part")) {
     const depth = Number(row.dataset.depth);
