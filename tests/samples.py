@@ -13,6 +13,7 @@ import trimesh
 from ravine.core import Model
 from ravine.core.kernel import build
 from ravine.core.kernel.damage import drop_faces
+from ravine.core.model.query import EdgeSet
 from ravine.core.model.records import LINKS
 from ravine.core.model.sketch_regions import regions_of_sketch
 from ravine.core.model.snapshot import area_id
@@ -121,6 +122,19 @@ def board_model(folder: Path) -> Model:
     return model
 
 
+def _tray(folder: Path) -> Model:
+    """A plate of 1.5 mm with one flange."""
+    model = model_of(folder, build.box(60, 40, 1.5), "Tray")[0]
+    model.do("flange", edges=[rim(model, (1, 0, 0))], length="12 mm", radius="2 mm")
+    return model
+
+
+def rim(model: Model, way: tuple[float, float, float] = (-1, 0, 0)) -> str:
+    """The upper edge of a tray that lies furthest in a direction."""
+    upper = [e for e in model.edges(kind="line") if abs(e.middle[2] - 1.5) < 1e-6]
+    return EdgeSet(upper).highest(way).id
+
+
 def _linked(folder: Path) -> Model:
     """The plate of another model, which has grown since."""
     other = model_of(folder, build.box(40, 30, 10), "Plate")[0]
@@ -219,7 +233,7 @@ def _leaning(folder: Path) -> Model:
 
 BASES: dict[str, Callable[[Path], Model]] = {
     "boss": _boss, "pair": _pair,
-    "joined": _joined, "linked": _linked, "apart": _apart, "board": board_model,
+    "joined": _joined, "linked": _linked, "apart": _apart, "board": board_model, "tray": _tray,
     "grouped": _grouped, "drawn": _drawn, "mesh": _mesh, "sheet": _sheet, "round": _round,
     "pattern": _pattern, "divided": _divided, "pictured": _pictured, "leaning": _leaning, "channel": _channel,
     "damaged": _damaged, "dimensioned": _dimensioned, "without hole": _without_hole, "empty": lambda _: Model(),
@@ -463,6 +477,8 @@ SAMPLES: dict[str, Sample] = {
     "move free": _edit_of("joined", part=lambda m: m.nodes("Pin"), motion="slide", distance="4 mm"),
     "set tolerance": _edit_of("dimensioned", called="reach", text="±0.1"),
     "stand in": _edit_of("board", component=lambda m: m.nodes("U1 SO14"), item="terminal-5.08x4"),
+    "make sheet": _edit_of("tray", on=node, rule="din 6935"),
+    "flange": _edit_of("tray", edges=lambda m: [rim(m)], length="15 mm"),
     "pull apart": _edit_of("pair", parts=lambda m: m.nodes("Pin"), distance="20"),
     "drop apart": _edit_of("apart", called="Exploded"),
     "link in": _edit_of("linked", source=_newest),

@@ -52,6 +52,8 @@ VALUES = {
     "grow selection": lambda m: {"picked": [m.edges(m.bodies()[0], kind="line")[0].id], "way": "loop"},
     "joints": lambda m: {},
     "map": lambda m: {"kind": "walls", "nodes": [m.nodes()[0]]},
+    "sheet": lambda m: {"on": m.nodes("Boss")},
+    "flat": lambda m: {"on": m.nodes("Boss")},
     "tolerance chain": lambda m: {"formula": "2*gap"},
     "masses": lambda m: {},
     "mesh": lambda m: {"body": m.bodies()[0]},

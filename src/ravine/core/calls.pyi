@@ -251,6 +251,28 @@ class Calls:
     @overload
     def do(self, call: Literal["fill"], /, *, edges: Picks) -> Change: ...
     @overload
+    def do(
+        self,
+        call: Literal["flange"],
+        /,
+        *,
+        edges: Picks,
+        shape: Literal["flange", "hem", "step"] = ...,
+        length: str | float = ...,
+        counted: Literal["outside", "inside", "tangent"] = ...,
+        angle: str | float = ...,
+        radius: str | float = ...,
+        placed: Literal["beyond", "flush"] = ...,
+        first: str | float = ...,
+        last: str | float = ...,
+        relief: Literal["rectangular", "round", "none"] = ...,
+        wide: str | float = ...,
+        deep: str | float = ...,
+        corners: Literal["open", "closed"] = ...,
+        gap: str | float = ...,
+        beyond: str | float = ...,
+    ) -> Change: ...
+    @overload
     def do(self, call: Literal["forget aside"], /, *, what: Sequence[str] | str) -> Change: ...
     @overload
     def do(self, call: Literal["forget value"], /, *, name: str) -> Change: ...
@@ -383,6 +405,18 @@ class Calls:
     ) -> Change: ...
     @overload
     def do(self, call: Literal["make independent"], /, *, parts: Picks, called: str = ...) -> Change: ...
+    @overload
+    def do(
+        self,
+        call: Literal["make sheet"],
+        /,
+        *,
+        on: Picks,
+        thickness: str | float = ...,
+        rule: Literal["k-factor", "din 6935", "table"] = ...,
+        k_factor: str | float = ...,
+        table: str = ...,
+    ) -> Change: ...
     @overload
     def do(
         self,
@@ -1048,6 +1082,8 @@ class Calls:
     @overload
     def study(self, call: Literal["fits of all"], /) -> Any: ...
     @overload
+    def study(self, call: Literal["flat"], /, *, on: Picks) -> Any: ...
+    @overload
     def study(self, call: Literal["freedoms"], /, *, node: str) -> Any: ...
     @overload
     def study(
@@ -1099,6 +1135,8 @@ class Calls:
         hidden: Sequence[str] = ...,
         at: Sequence[float],
     ) -> Any: ...
+    @overload
+    def study(self, call: Literal["sheet"], /, *, on: Picks) -> Any: ...
     @overload
     def study(
         self, call: Literal["shelf"], /, *, text: str = ..., kind: str = ..., size: str = ..., material: str = ...

@@ -22,6 +22,7 @@ from .model.measure import BodyMeasure, measure_body
 from .model.query import Edge, EdgeSet, Face, FaceSet, PartSet, Scope, Vertex, every, find_edges, find_faces, find_parts
 from .model.snapshot import Body, Snapshot, split_id, text_id
 from .operations.work import Work
+from .sheet.views import FlatView, SheetView, view_flat, view_sheet
 from .shelf.items import Shelf
 from .studies import study_of
 from .units import LENGTHS, MODEL_UNITS
@@ -148,6 +149,19 @@ class Model(Calls):
     def repeats(self, body: str) -> list[RepeatView]:
         """Features that are alike, and how they are laid out."""
         return view_repeats(self.scope(body))
+
+    def sheet(self, body: str, wall: str | None = None) -> SheetView:
+        """Thickness, walls, bends and faults of a part read as sheet, seen from a face.  Raises EditError where it is
+        no sheet at all; what is wrong with one that is stands in `faults`."""
+        return view_sheet(self.snapshot, self.geometry, self.body(body), self._wall(wall))
+
+    def flat(self, body: str, wall: str | None = None) -> FlatView:
+        """The sheet laid flat, as seen from a face."""
+        return view_flat(self.snapshot, self.geometry, self.body(body), self._wall(wall))
+
+    @staticmethod
+    def _wall(wall: str | None) -> int | None:
+        return split_id(wall)[1] if wall else None
 
     def dimensions(self) -> list[DimensionView]:
         """Those that are kept on solids, with what they measure now."""

@@ -101,6 +101,7 @@ FAMILIES = {
     "meshes": "Meshes",
     "assembly": "Parts and names",
     "joints": "Joints",
+    "sheet": "Sheet metal",
     "shelf": "The shelf",
     "bill": "Lists",
     "looks": "Materials and finishes",

@@ -12,6 +12,7 @@ from . import (
     joints,
     looks,
     meshes,
+    sheet,
     shelf,
     sketch,
     solids,
@@ -22,5 +23,5 @@ from .registry import find_edit, registry
 
 __all__ = [
     "Context", "Edit", "PickSummary", "assembly", "bill", "bodies", "dimensions", "edges", "exchange", "faces",
-    "features", "find_edit", "joints", "looks", "meshes", "registry", "shelf", "sketch", "solids",
+    "features", "find_edit", "joints", "looks", "meshes", "registry", "sheet", "shelf", "sketch", "solids",
 ]  # fmt: skip

@@ -8,6 +8,8 @@ from typing import Any
 
 from ..rigid import Vec
 
+FIRST = "Exploded"  # the name, where none is given
+
 
 @dataclass(frozen=True)
 class ExplosionStep:

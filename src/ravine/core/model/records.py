@@ -22,6 +22,7 @@ from .named_value import NamedValue
 from .part_data import PartData
 from .pattern import Pattern
 from .set_aside import SetAside
+from .sheet_data import SheetData
 from .stand_in import StandIn
 from .tolerance import SizeTolerance
 
@@ -74,6 +75,7 @@ TOLERANCES: Trade[SizeTolerance] = Trade("tolerances", SizeTolerance.to_json, Si
 STAND_INS: Trade[StandIn] = Trade(
     "stand-ins", StandIn.to_json, StandIn.from_json, lives=StandIn.lives
 )  # by part number
+SHEETS: Trade[SheetData] = Trade("sheets", SheetData.to_json, SheetData.from_json, lives=SheetData.lives)  # by body
 
 _ALL = (
     SKETCHES,
@@ -91,6 +93,7 @@ _ALL = (
     EXPLOSIONS,
     TOLERANCES,
     STAND_INS,
+    SHEETS,
 )
 TRADES: dict[str, Trade[Any]] = {trade.name: trade for trade in _ALL}
 Records = Mapping[str, Mapping[Any, Any]]

@@ -9,7 +9,7 @@ import numpy as np
 
 from ..errors import EditError
 from ..local.surfaces import Floats
-from ..model.explosion import Explosion, ExplosionStep
+from ..model.explosion import FIRST, Explosion, ExplosionStep
 from ..model.records import EXPLOSIONS
 from ..model.references import Reference
 from ..model.snapshot import Snapshot
@@ -18,8 +18,6 @@ from .axes import Placing, placing
 from .move_body import middle_of_part
 from .placed_moves import placing_handle
 from .work import Fact, Handle, Operation, Outcome, Work
-
-FIRST = "Exploded"
 
 
 @dataclass(frozen=True, kw_only=True)

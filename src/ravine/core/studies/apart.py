@@ -9,7 +9,7 @@ from ..edits.fields import TextField
 from ..errors import EditError
 from ..model.records import EXPLOSIONS
 from ..model.snapshot import text_id
-from ..operations.explode import shifts_of
+from ..operations import explode
 from ..operations.work import Work
 from .base import Study, study
 
@@ -26,5 +26,6 @@ class Apart(Study):
         if found is None:
             raise EditError(f"nothing is drawn apart under the name {self.called}", field="called")
         return [
-            {text_id("node", leaf): shift for leaf, shift in step.items()} for step in shifts_of(work.snapshot, found)
+            {text_id("node", leaf): shift for leaf, shift in step.items()}
+            for step in explode.shifts_of(work.snapshot, found)
         ]

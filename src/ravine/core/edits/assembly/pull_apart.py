@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from ...model.explosion import FIRST
 from ...model.records import EXPLOSIONS
 from ...model.references import Reference
 from ...operations import explode
@@ -45,9 +46,7 @@ class PullApart(Edit):
     )  # fmt: skip
     axis: tuple[Reference, ...] | None = field(SET_ON)
     distance: float = field(LengthField("the distance", "How far; negative goes the other way.", default=0.0))
-    called: str = field(
-        TextField("the name", "Of the steps that this one is added to.", limit=40, default=explode.FIRST)
-    )
+    called: str = field(TextField("the name", "Of the steps that this one is added to.", limit=40, default=FIRST))
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
@@ -56,7 +55,7 @@ class PullApart(Edit):
     @classmethod
     def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict[str, Any]:
         """Added to what was drawn apart last."""
-        return {"parts": list(picked), "called": next(reversed(list(work.snapshot.kept(EXPLOSIONS))), explode.FIRST)}
+        return {"parts": list(picked), "called": next(reversed(list(work.snapshot.kept(EXPLOSIONS))), FIRST)}
 
     def told(self, context: Context) -> str:
         return f"Drew {self.word('parts', context)} apart by {self.word('distance', context)}, in {self.called}"

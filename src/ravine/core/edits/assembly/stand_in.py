@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from ...model.references import Reference
-from ...operations import stand_in
-from ...operations.take_from_shelf import told_item
+from ...operations import stand_in, take_from_shelf
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary
 from ..declared import field
@@ -52,7 +51,7 @@ class StandInFor(Edit):
         return pick.kind == "node" and pick.component
 
     def told(self, context: Context) -> str:
-        what = told_item(self.item) if self.item else self.word("by", context)
+        what = take_from_shelf.told_item(self.item) if self.item else self.word("by", context)
         number = context.snapshot.nodes[self.component[0].number].attributes.get(stand_in.PART_NUMBER, "")
         return f"Put {what} for every {number}"
 

@@ -5,7 +5,17 @@ raises an EditError that names the field.
 """
 
 from .base import REQUIRED, Context, Field
-from .choices import ChoiceField, ColourField, FileField, NamesField, PiecesField, RowsField, TableField, TextField
+from .choices import (
+    ChoiceField,
+    ColourField,
+    FileField,
+    LinesField,
+    NamesField,
+    PiecesField,
+    RowsField,
+    TableField,
+    TextField,
+)
 from .data import DataField, FlagField, IdsField, NumbersField
 from .numbers import AngleField, CountField, FactorField, Formula, FormulaField, LengthField, ShareField
 from .others import OtherField
@@ -28,6 +38,7 @@ __all__ = [
     "FormulaField",
     "IdsField",
     "LengthField",
+    "LinesField",
     "NamesField",
     "NumbersField",
     "OtherField",

@@ -58,6 +58,24 @@ class TextField(Field):
 
 
 @dataclass(frozen=True)
+class LinesField(TextField):
+    """Text whose lines matter, as that of a table."""
+
+    def read(self, raw: Any, context: Context) -> str:
+        if not isinstance(raw, str) or not raw.strip():
+            raise EditError(f"{self.label} takes text")
+        if len(raw) > self.limit:
+            raise EditError(f"{self.label} has {len(raw)} letters; up to {self.limit} fit")
+        return raw
+
+    def show(self, value: str, context: Context) -> str:
+        return value.strip().splitlines()[0][:40] + " …"
+
+    def edit_text(self, value: str, context: Context) -> str:
+        return value
+
+
+@dataclass(frozen=True)
 class NamesField(TextField):
     """Names or ids, several; a script may give them as a list."""
 

@@ -1,0 +1,78 @@
+"""Faces of a solid as polygons, to see what lies over what."""
+
+from __future__ import annotations
+
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from ..kernel.shapes import Loop
+from ..local.surfaces import Floats
+from ..local.topology import SolidTopology
+from .development import DEVELOPABLE, Development, development
+
+
+class Outlines:
+    """Of developable faces, worked out on first use."""
+
+    def __init__(self, topology: SolidTopology) -> None:
+        self.topology = topology
+        self._loops: dict[int, list[Floats]] = {}
+        self._skins: dict[int, Development] = {}
+        self._polygons: dict[int, BaseGeometry] = {}
+
+    def developable(self) -> list[int]:
+        topology = self.topology
+        return [f for f in range(topology.index.count("face")) if topology.surface(f).kind in DEVELOPABLE]
+
+    def skin(self, face: int) -> Development:
+        """The face itself laid flat, not the neutral surface below it."""
+        if face not in self._skins:
+            self._skins[face] = development(self.topology, face, 0.0, 0.0)
+        return self._skins[face]
+
+    def loops(self, face: int) -> list[Floats]:
+        """Points (n, 3) round each wire, the outer one first."""
+        if face not in self._loops:
+            self._loops[face] = [
+                np.concatenate([self._along(edge, against) for edge, against in walked(self.topology, wire)])
+                for wire in self.topology.wires(face)
+            ]
+        return self._loops[face]
+
+    def _along(self, edge: int, against: bool) -> Floats:
+        straight = self.topology.curve(edge)[0].kind == "line"
+        points = self.topology.samples(edge, 2 if straight else 17)
+        return (points[::-1] if against else points)[:-1]
+
+    def polygon(self, face: int) -> BaseGeometry:
+        if face not in self._polygons:
+            self._polygons[face] = self.laid(face, self.skin(face))
+        return self._polygons[face]
+
+    def laid(self, face: int, on: Development) -> BaseGeometry:
+        """The outline of a face as it lies over another one's development."""
+        rings = [on.flat(np.vstack([loop, loop[:1]])) for loop in self.loops(face)]
+        shape = Polygon(rings[0], rings[1:])
+        return shape if shape.is_valid else shapely.make_valid(shape)
+
+    def area(self, face: int) -> float:
+        """mm², of the polygon."""
+        return float(self.polygon(face).area)
+
+    def shared(self, face: int, other: int) -> float:
+        """mm² on `face` over which `other` lies, seen square to the face."""
+        return float(self.polygon(face).intersection(self.laid(other, self.skin(face))).area)
+
+
+def walked(topology: SolidTopology, wire: Loop) -> list[tuple[int, bool]]:
+    """Edges of a wire in the order of going round, each with whether it is gone along backwards."""
+    left = [(edge, against) for edge, against in wire if topology.meeting(edge) != "degenerate"]
+    found = [left.pop(0)]
+    while left:
+        edge, against = found[-1]
+        tip = topology.ends(edge)[0 if against else 1]
+        k = next((k for k, (e, back) in enumerate(left) if topology.ends(e)[1 if back else 0] == tip), 0)
+        found.append(left.pop(k))
+    return found

@@ -1,0 +1,70 @@
+"""Sheet metal: how a part reads as sheet, and its flat."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+
+from ..edits.declared import field
+from ..edits.fields import PickField
+from ..errors import EditError
+from ..model.references import Reference
+from ..model.snapshot import text_id
+from ..operations import sheet
+from ..operations.work import Work
+from ..sheet import views
+from ..view import flat_drawing
+from .base import Study, study
+
+ON = PickField("the part", "A flat face that it is seen from, or the part.", element="face", also=("node", "edge"),
+               maximum=1, changes=False)  # fmt: skip
+
+
+@study
+class Sheet(Study):
+    name = "sheet"
+    help = (
+        "A part read as sheet metal: thickness, walls, bends, and what is no sheet, in units of the model and degrees."
+    )
+
+    on: tuple[Reference, ...] = field(ON)
+
+    def run(self, work: Work) -> dict[str, Any]:
+        body, wall = _seen(work, self.on)
+        return asdict(views.view_sheet(work.snapshot, work.geometry, body, wall))
+
+
+@study
+class FlatPattern(Study):
+    name = "flat"
+    help = "A sheet laid flat: size, area, bends and clashes, and the drawing of it as paths (mm, y down)."
+
+    on: tuple[Reference, ...] = field(ON)
+
+    def run(self, work: Work) -> dict[str, Any]:
+        body, wall = _seen(work, self.on)
+        found = views.view_flat(work.snapshot, work.geometry, body, wall)
+        read = views.view_sheet(work.snapshot, work.geometry, body, wall)
+        return {
+            "body": text_id("body", body.id), "name": body.name, "area": found.area, "size": found.size,
+            "cut_length": found.cut_length, "thickness": read.thickness, "bends": [asdict(b) for b in found.bends],
+            "faults": [asdict(f) for f in read.faults], "clashes": found.clashes,
+            "drawing": flat_drawing.flat_drawing(found.whole, [text_id("face", f) for f in body.faces]),
+        }  # fmt: skip
+
+
+def _seen(work: Work, on: tuple[Reference, ...]) -> tuple[Any, int | None]:
+    """The body, and the flat face that is picked, if one is."""
+    body, face = sheet.sheet_body(work.snapshot, on)
+    if on[0].kind != "face":
+        return body, None
+    topology = work.geometry.solid(body.shape).topology
+    flat = topology.surface(body.faces.index(face)).kind == "plane"
+    if not flat:
+        return body, None
+    try:
+        reading, _ = views.read_body(work.snapshot, work.geometry, body)
+    except EditError:
+        return body, face
+    known = set(reading.panels) | reading.behind
+    return body, face if body.faces.index(face) in known else None

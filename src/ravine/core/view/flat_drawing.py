@@ -1,0 +1,44 @@
+"""The flat as paths for the eye: panels to point at, outline, bend lines, clashes."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+from shapely.geometry.base import BaseGeometry
+
+from ..formats.svg import loop_path
+from ..sheet.unfold import Flat
+
+
+def flat_drawing(flat: Flat, names: Sequence[str]) -> dict[str, Any]:
+    """names: ids of the faces by number.  box: low x, low y, high x, high y in mm, y up; paths have y down."""
+    behind = {p.face: p.backs[0].face for p in flat.reading.panels.values()}
+    panels = [
+        {"face": names[p.face], "back": names[behind[p.face]], "bend": flat.reading.panels[p.face].bend,
+         "path": "".join(loop_path(loop) for loop in p.loops)}
+        for p in flat.panels.values()
+    ]  # fmt: skip
+    bends = [
+        {"face": names[b.face], "direction": b.direction, "line": [b.start[0], -b.start[1], b.end[0], -b.end[1]]}
+        for b in flat.bends
+    ]
+    clashes = []
+    for clash in flat.clashes:
+        shared = flat.panels[clash.faces[0]].shape.intersection(flat.panels[clash.faces[1]].shape)
+        clashes.append({"faces": [names[f] for f in clash.faces], "path": _path(shared)})
+    return {
+        "box": list(flat.box), "panels": panels, "bends": bends, "clashes": clashes,
+        "outline": "".join(loop_path(loop) for loop in flat.loops),
+    }  # fmt: skip
+
+
+def _path(shape: BaseGeometry) -> str:
+    found = ""
+    for part in getattr(shape, "geoms", [shape]):
+        if part.geom_type == "Polygon":
+            for ring in (part.exterior, *part.interiors):
+                rows = np.array(ring.coords)
+                found += "M" + "L".join(f"{x:.6g} {-y:.6g}" for x, y in rows) + "Z"
+    return found

@@ -1,0 +1,218 @@
+"""Sheet metal read and laid flat: lengths by their formulas, volumes of what is folded, faults that were planted."""
+
+import math
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from ravine.core import EditError
+from ravine.core.kernel import build
+from ravine.core.model.query import EdgeSet
+from ravine.core.sheet.allowance import Allowance, deduction, din_6935, k_of_deduction, read_table
+from tests.parts import model_of
+
+
+def plate(folder, x=100.0, y=60.0, t=1.5, cut=()):
+    shape = build.box(x, y, t)
+    return model_of(folder, build.subtract(shape, *cut) if cut else shape, "Plate")[0]
+
+
+def uppers(model, t):
+    """Straight edges of the plate's upper side, by which way they lie."""
+    rows = EdgeSet(e for e in model.edges(kind="line") if abs(e.middle[2] - t) < 1e-6)
+    return {way: rows.highest(way).id for way in ((1, 0, 0), (-1, 0, 0), (0, 1, 0), (0, -1, 0))}
+
+
+def body(model):
+    return model.bodies()[0]
+
+
+def flat_is_whole(model, tolerance=1e-6):
+    """Every bit of the part is a wall or a bend: what is folded back has its volume."""
+    found = model.flat(body(model))
+    assert found.whole.volume == pytest.approx(model.measure(body(model)).volume, rel=tolerance)
+    assert not found.clashes
+    assert not model.sheet(body(model)).faults
+    return found
+
+
+@settings(max_examples=25, deadline=None)
+@given(
+    st.floats(0.5, 4), st.floats(0.2, 3), st.floats(20, 150), st.floats(10, 60),
+    st.sampled_from(["outside", "inside", "tangent"]), st.sampled_from(["beyond", "flush"]), st.floats(0.3, 0.5),
+)  # fmt: skip
+def test_a_bracket_unfolds_by_the_formula(tmp_path_factory, t, ratio, degrees, leg, counted, placed, k):
+    """DIN 6935: flat length = both straight lengths and the allowance φ (r + K t)."""
+    r, phi = ratio * t, math.radians(degrees)
+    model = plate(tmp_path_factory.mktemp("p"), 100, 40, t)
+    half = math.tan(min(phi, math.pi / 2) / 2)
+    taken = {"outside": (r + t) * half, "inside": r * half, "tangent": 0.0}[counted]
+    length = leg + taken
+    model.do("flange", edges=[uppers(model, t)[1, 0, 0]], length=length, angle=phi * 180 / math.pi, radius=r,
+             counted=counted, placed=placed)  # fmt: skip
+    model.do("make sheet", on=model.nodes(), k_factor=k)
+    found = flat_is_whole(model)
+    back = (r + t) * half if placed == "flush" else 0.0
+    flat = 100 - back + phi * (r + k * t) + leg
+    assert found.size == pytest.approx(tuple(sorted((flat, 40), reverse=True)), rel=1e-9)
+    (bend,) = found.bends
+    assert bend.angle == pytest.approx(degrees, abs=1e-7)
+    assert bend.radius == pytest.approx(r, rel=1e-9)
+    assert bend.length == pytest.approx(40, abs=1e-6)
+    assert bend.allowance == pytest.approx(phi * (r + k * t), rel=1e-9)
+    assert {bend.direction, model.flat(body(model), bend_wall(model)).bends[0].direction} == {"up", "down"}
+
+
+def bend_wall(model):
+    """A wall's other side, from where the bend goes the other way."""
+    walls = model.sheet(body(model)).walls
+    return walls[0].faces[1]
+
+
+@pytest.mark.parametrize("corners", ["open", "closed"])
+@pytest.mark.parametrize("degrees", [60, 90, 120])
+def test_a_tray_of_four_flanges_at_once(tmp_path, degrees, corners):
+    model = plate(tmp_path)
+    model.do("flange", edges=list(uppers(model, 1.5).values()), length=20, angle=degrees, radius=2, corners=corners)
+    found = flat_is_whole(model)
+    assert len(found.bends) == 4
+    assert len(found.outline) == 1
+    phi = math.radians(degrees)
+    reach = 20 - 3.5 * math.tan(min(phi, math.pi / 2) / 2) + phi * (2 + 0.44 * 1.5)
+    assert found.size == pytest.approx((100 + 2 * reach, 60 + 2 * reach), rel=1e-9)
+
+
+def test_holes_go_along_into_the_flat_also_across_a_bend(tmp_path):
+    """A hole in a wall stays a circle; one across the bend is as wide as its mapped cut."""
+    model = plate(tmp_path, cut=[build.cylinder(4, 9, (30, 30, -2))])
+    model.do("flange", edges=[uppers(model, 1.5)[1, 0, 0]], length=30, radius=3)
+    tool = build.cylinder(5, 20, (100, 30, 4.5), (1, 0, -1))
+    model = model_of(tmp_path, build.subtract(model.geometry.get(model.body(body(model)).shape).shape, tool), "P")[0]
+    found = model.flat(body(model))
+    assert len(found.outline) == 3
+    assert [c.kind for c in found.outline[2]] == ["round"]
+    assert found.outline[2][0].radius == pytest.approx(4)
+    across = found.outline[1]
+    places = [p for c in across for p in c.at(c.steps(c.first, c.last))]
+    assert max(p[1] for p in places) - min(p[1] for p in places) == pytest.approx(10, abs=1e-4), "along the bend"
+    assert "spline" in {c.kind for c in across}
+
+
+def test_hem_and_step(tmp_path):
+    model = plate(tmp_path)
+    model.do("flange", edges=[uppers(model, 1.5)[1, 0, 0]], shape="hem", length=12, radius=0.75, counted="tangent")
+    model.do("flange", edges=[uppers(model, 1.5)[-1, 0, 0]], shape="step", length=10, radius=2, beyond=15)
+    found = flat_is_whole(model)
+    assert sorted(round(b.angle) for b in found.bends) == [90, 90, 180]
+    assert {b.direction for b in found.bends} == {"up", "down"}
+    rise = 2 * math.pi / 2 * (2 + 0.44 * 1.5) + (10 - 5.5)
+    hem = math.pi * (0.75 + 0.44 * 1.5) + 12
+    assert found.size[0] == pytest.approx(100 + hem + rise + 15, rel=1e-9)
+    lowest, highest = model.measure(body(model)).box
+    assert highest[2] == pytest.approx(11.5), "what follows the step lies ten higher"
+
+
+def test_part_of_an_edge_is_relieved(tmp_path):
+    model = plate(tmp_path)
+    model.do("flange", edges=[uppers(model, 1.5)[1, 0, 0]], length=20, radius=2, first=10, last=15, wide=2, deep=3)
+    found = flat_is_whole(model)
+    assert found.bends[0].length == pytest.approx(35, abs=1e-6)
+    straight = 20 - 3.5 + math.pi / 2 * (2 + 0.44 * 1.5)
+    assert found.area == pytest.approx(100 * 60 - 2 * 2 * 3 + 35 * straight, rel=1e-9)
+    model.undo()
+    model.do("flange", edges=[uppers(model, 1.5)[1, 0, 0]], length=20, radius=2, first=10, relief="round", wide=3)
+    flat_is_whole(model)
+    model.undo()
+    with pytest.raises(EditError, match="does not fit beside"):
+        model.do("flange", edges=[uppers(model, 1.5)[1, 0, 0]], length=20, radius=2, first=1, wide=2)
+
+
+def test_refusals_name_the_nearest_that_works(tmp_path):
+    model = plate(tmp_path)
+    edge = uppers(model, 1.5)[1, 0, 0]
+    with pytest.raises(EditError, match=r"the bend alone takes 3\.5 mm") as refused:
+        model.do("flange", edges=[edge], length=3, radius=2)
+    model.do("flange", edges=[edge], length=refused.value.nearest, radius=2)
+    model.undo()
+    upright = model.edges(kind="line", direction=(0, 0, 1))[0].id
+    with pytest.raises(EditError, match="no edge between a flat face of the sheet and its cut edge"):
+        model.do("flange", edges=[upright], length=10)
+    with pytest.raises(EditError, match="up to 180"):
+        model.do("flange", edges=[edge], angle=200)
+    with pytest.raises(EditError, match="a K-factor lies between 0 and 1"):
+        model.do("make sheet", on=model.nodes(), k_factor=1.2)
+    with pytest.raises(EditError, match="so this is no sheet"):
+        model_of(tmp_path, build.sphere(5), "Ball")[0].sheet("b1")
+
+
+# --- allowances --------------------------------------------------------------------------------------------------
+
+
+def test_allowance_rules():
+    assert din_6935(5, 1) == pytest.approx((0.65 + 0.5 * math.log10(5)) / 2)
+    assert din_6935(12, 2) == 0.5
+    assert din_6935(1, 1) == pytest.approx(0.325)
+    bd = deduction(0.42, 2, 1.5, math.pi / 2)
+    assert bd == pytest.approx(2 * 3.5 - math.pi / 2 * (2 + 0.42 * 1.5))
+    assert k_of_deduction(bd, 2, 1.5, math.pi / 2) == pytest.approx(0.42)
+
+
+def test_a_bend_table_is_read_and_looked_up(tmp_path):
+    table = "thickness;radius;angle;deduction\n1,5;2;90;2,8\n1,5;3;90;3,2\n1,5;2;45;1,1\n"
+    assert len(read_table(table)) == 3
+    model = plate(tmp_path)
+    model.do("flange", edges=[uppers(model, 1.5)[1, 0, 0]], length=20, radius=2.5)
+    model.do("make sheet", on=model.nodes(), rule="table", table=table)
+    assert model.flat(body(model)).size[0] == pytest.approx(100 + 4 + 20 - 3.0), "midway between the two radii"
+    for text, why in [("thickness,radius\n1,2", "angle, deduction is not there"), ("", "columns"),
+                      ("thickness,radius,angle,deduction\n1,x,90,2", "line 2"),
+                      ("thickness,radius,angle,deduction\n1,1,190,2", "between 0 and 180")]:  # fmt: skip
+        with pytest.raises(EditError, match=why):
+            read_table(text)
+    with pytest.raises(EditError, match=r"rows for 2 mm, not for 1\.5 mm"):
+        Allowance("table", 0.44, ((2.0, 2.0, 90.0, 3.0),))(2.0, 1.5, math.pi / 2)
+
+
+# --- faults ------------------------------------------------------------------------------------------------------
+
+
+def bracket(t=2.0, r=3.0, inner=(0.0, 0.0), thin=0.0):
+    """A profile pulled out: inner bend's axis off by `inner`, upright wall thinner by `thin`."""
+    s, a, b = math.sqrt(0.5), 40.0, 30.0
+    c = (a, r + t)
+    corners = [(0, 0), (a, 0), (a + r + t, r + t), (a + r + t, r + t + b), (a + r + thin, r + t + b),
+               (a + r + thin, r + t), (a, t), (0, t)]  # fmt: skip
+    outer = (a + (r + t) * s, c[1] - (r + t) * s)
+    bent = (a + r * s + inner[0], c[1] - r * s + inner[1])
+    middles = [None, outer, None, None, None, bent, None, None]
+    lifted = [None if m is None else (m[0], 0, m[1]) for m in middles]
+    return build.extrude(build.outline([(x, 0, z) for x, z in corners], lifted), (0, 25, 0))
+
+
+def kinds(shape, folder):
+    model = model_of(folder, shape, "Bracket")[0]
+    return {f.kind for f in model.sheet(body(model)).faults}, model
+
+
+def test_planted_faults_are_found_and_sound_sheets_have_none(tmp_path):
+    assert kinds(bracket(), tmp_path)[0] == set()
+    found, model = kinds(bracket(thin=0.01), tmp_path)
+    assert "thickness" in found, "off by half a percent"
+    (fault, *_) = [f for f in model.sheet(body(model)).faults if f.kind == "thickness"]
+    assert fault.size == pytest.approx(-0.01)
+    assert "0.01 mm" in fault.words
+    assert "axis" in kinds(bracket(inner=(0.05, -0.05)), tmp_path)[0]
+    leaning = build.subtract(bracket(), build.moved(build.box(9, 60, 9, (-9, -20, -3)), [0.99, 0, -0.141, 1,
+                                                     0, 1, 0, 0, 0.141, 0, 0.99, 0]))  # fmt: skip
+    assert "square" in kinds(leaning, tmp_path)[0]
+    soft = build.fillet(bracket(), 0.5, lambda e: abs(e.middle[0]) < 1e-6 and abs(e.middle[1] - 12.5) < 1e-6)
+    assert "round" in kinds(soft, tmp_path)[0]
+    knob = build.unite(bracket(), build.cylinder(3, 6, (15, 12, -6)))
+    assert "odd" in kinds(knob, tmp_path)[0]
+
+
+def test_a_box_with_corners_that_were_never_ripped(tmp_path):
+    shell = build.subtract(build.box(60, 40, 20), build.box(57, 37, 30, (1.5, 1.5, 1.5)))
+    found, model = kinds(shell, tmp_path)
+    assert "corner" in found
