@@ -477,6 +477,7 @@ SAMPLES: dict[str, Sample] = {
     "move free": _edit_of("joined", part=lambda m: m.nodes("Pin"), motion="slide", distance="4 mm"),
     "set tolerance": _edit_of("dimensioned", called="reach", text="±0.1"),
     "stand in": _edit_of("board", component=lambda m: m.nodes("U1 SO14"), item="terminal-5.08x4"),
+    "save flat": _edit_of("tray", on=node),
     "make sheet": _edit_of("tray", on=node, rule="din 6935"),
     "flange": _edit_of("tray", edges=lambda m: [rim(m)], length="15 mm"),
     "pull apart": _edit_of("pair", parts=lambda m: m.nodes("Pin"), distance="20"),

@@ -52,6 +52,7 @@ VALUES = {
     "grow selection": lambda m: {"picked": [m.edges(m.bodies()[0], kind="line")[0].id], "way": "loop"},
     "joints": lambda m: {},
     "map": lambda m: {"kind": "walls", "nodes": [m.nodes()[0]]},
+    "folding": lambda m: {"on": m.nodes("Boss"), "share": 0.5},
     "sheet": lambda m: {"on": m.nodes("Boss")},
     "flat": lambda m: {"on": m.nodes("Boss")},
     "tolerance chain": lambda m: {"formula": "2*gap"},

@@ -730,6 +730,16 @@ class Calls:
     @overload
     def do(
         self,
+        call: Literal["save flat"],
+        /,
+        *,
+        on: Picks,
+        format: Literal["dxf", "svg", "pdf"] = ...,
+        file_name: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
         call: Literal["save section"],
         /,
         *,
@@ -1083,6 +1093,8 @@ class Calls:
     def study(self, call: Literal["fits of all"], /) -> Any: ...
     @overload
     def study(self, call: Literal["flat"], /, *, on: Picks) -> Any: ...
+    @overload
+    def study(self, call: Literal["folding"], /, *, on: Picks, share: str | float = ...) -> Any: ...
     @overload
     def study(self, call: Literal["freedoms"], /, *, node: str) -> Any: ...
     @overload

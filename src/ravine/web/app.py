@@ -30,6 +30,7 @@ from . import (
     look,
     section,
     sentence,
+    sheet,
     shelf,
     values,
     variants,
@@ -46,7 +47,7 @@ LOOPBACK = {"127.0.0.1", "localhost", "[::1]"}
 
 PARTS = (
     library, workbench, sentence, exchange, look, section, kept, checkup, clearance, features, values, variants,
-    joints, shelf, bill,
+    joints, shelf, bill, sheet,
 )  # fmt: skip
 
 

@@ -6,13 +6,13 @@ from dataclasses import asdict
 from typing import Any
 
 from ..edits.declared import field
-from ..edits.fields import PickField
+from ..edits.fields import PickField, ShareField
 from ..errors import EditError
 from ..model.references import Reference
 from ..model.snapshot import text_id
 from ..operations import sheet
 from ..operations.work import Work
-from ..sheet import views
+from ..sheet import folding, views
 from ..view import flat_drawing
 from .base import Study, study
 
@@ -68,3 +68,19 @@ def _seen(work: Work, on: tuple[Reference, ...]) -> tuple[Any, int | None]:
         return body, face
     known = set(reading.panels) | reading.behind
     return body, face if body.faces.index(face) in known else None
+
+
+@study
+class Folding(Study):
+    name = "folding"
+    help = (
+        "A sheet part way between flat and folded, as triangles: counts of points and triangles (uint32), points "
+        "(float32, mm in the part's own coordinates), corners of triangles (uint32)."
+    )
+
+    on: tuple[Reference, ...] = field(ON)
+    share: float = field(ShareField("the share", "0 laid flat, 1 as it is folded.", default=1.0))
+
+    def run(self, work: Work) -> bytes:
+        body, wall = _seen(work, self.on)
+        return folding.packed(views.flat_of(work.snapshot, work.geometry, body, wall), self.share)

@@ -96,6 +96,9 @@ export const post = async (url, /** @type {any} */ body = null) => (await posted
 /** @param {string} url @param {any} [body] @returns {Promise<any>} */
 export const postForJson = async (url, /** @type {any} */ body = null) => (await posted(url, body)).json();
 
+/** @param {string} url @param {any} [body] */
+export const postForBuffer = async (url, /** @type {any} */ body = null) => (await posted(url, body)).arrayBuffer();
+
 /** @param {string} url @param {any} body */
 function posted(url, body) {
   if (body === null || body instanceof FormData || body instanceof URLSearchParams) return send(url, { method: "POST", body });

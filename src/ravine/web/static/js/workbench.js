@@ -14,6 +14,7 @@ import { Features } from "./tools/shape/features.js";
 import { Values } from "./tools/shape/values.js";
 import { Joining } from "./tools/assemble/joining.js";
 import { Joints } from "./tools/assemble/joints.js";
+import { Sheet } from "./tools/sheet/sheet.js";
 import { Shelf } from "./tools/assemble/shelf.js";
 import * as files from "./panels/files.js";
 import { Finished } from "./view/finished.js";
@@ -72,6 +73,7 @@ export class Workbench extends Looks {
     this.features = new Features(this);
     this.values = new Values(this);
     this.joints = new Joints(this);
+    this.sheet = new Sheet(this);
     this.joining = new Joining(this);
     this.shelf = new Shelf(this);
     this.standing = new Standing(this);
@@ -125,6 +127,7 @@ export class Workbench extends Looks {
     this.features.refresh();
     this.values.refresh();
     this.joints.refresh();
+    this.sheet.refresh();
     this.shelf.refresh();
     this.standing.refresh();
   }
@@ -140,6 +143,7 @@ bench.jobsChanged();
 bench.features.refresh();
 bench.values.refresh();
 bench.joints.refresh();
+bench.sheet.refresh();
 bench.shelf.refresh();
 bench.standing.refresh();
 tour.listen(bench);

@@ -23,6 +23,7 @@ export class Telling {
   /** @type {import("../tools/shape/features.js").Features} */ features;
   /** @type {import("../tools/shape/values.js").Values} */ values;
   /** @type {import("../tools/assemble/joints.js").Joints} */ joints;
+  /** @type {import("../tools/sheet/sheet.js").Sheet} */ sheet;
   /** @type {import("../tools/prove/standing.js").Standing} */ standing;
   /** @type {import("../tools/shape/dimensions.js").Dimensions} */ dimensions;
   /** @type {import("../tools/prove/maps.js").Maps} */ maps;

@@ -1,0 +1,166 @@
+"""A sheet part way between flat and folded: to look at, as triangles.
+
+Every bend keeps the length of its neutral surface while it is bent less; what hangs on it goes along (the way a folding
+line is followed in rigid origami).  A conical bend keeps its sector.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+
+import mapbox_earcut
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from ..local.surfaces import Floats
+from ..rigid import IDENTITY, Rigid
+from .unfold import UP, BendLine, Flat, Laid
+
+STEP = math.radians(10)  # of a bend, drawn as one strip
+
+
+@dataclass(eq=False)
+class FoldedMesh:
+    """points (n, 3) mm in the body's own coordinates; triangles (m, 3)."""
+
+    points: list[Floats] = field(default_factory=list)
+    triangles: list[Floats] = field(default_factory=list)
+    count: int = 0
+
+    def add(self, points: Floats, triangles: Floats) -> None:
+        self.points.append(points)
+        self.triangles.append(triangles + self.count)
+        self.count += len(points)
+
+
+def folded_mesh(flat: Flat, share: float) -> FoldedMesh:
+    """share: 0 laid flat, 1 as it is folded.  The root stays where it is; a flat root only."""
+    mesh = FoldedMesh()
+    motions: dict[int, Rigid] = {}
+    bends = {b.face: b for b in flat.bends}
+    root = flat.panels[flat.reading.root].plan
+    home = Rigid.of(np.column_stack([root.x, root.y, root.z]), root.origin)
+    for face, laid in flat.panels.items():  # those that others hang on come first
+        parent, edge = flat.tree.get(face, (None, None))
+        before = IDENTITY if parent is None else motions[parent]
+        depth = flat.reading.panels[face].depth
+        if face not in bends or laid.plan.kind == "plane":
+            motions[face] = before
+            _solid(mesh, laid.shape, depth, home @ before)
+            continue
+        assert edge is not None
+        turn = _Turn(flat, laid, bends[face], edge, share)
+        motions[face] = before @ turn.whole
+        for low, high in turn.strips():
+            piece = laid.shape.intersection(turn.band(low, high))
+            _bent(mesh, piece, depth, turn, home @ before)
+    return mesh
+
+
+class _Turn:
+    """A bend at a share of its angle, about an axis along the edge by which it hangs on the panel before it."""
+
+    def __init__(self, flat: Flat, laid: Laid, bend: BendLine, edge: int, share: float) -> None:
+        a, b = laid.flat(flat.reading.topology.samples(edge, 2))
+        self.along = (b - a) / np.hypot(*(b - a))
+        inwards = np.array(laid.shape.centroid.coords[0]) - a
+        self.into = inwards - (inwards @ self.along) * self.along
+        self.into /= np.hypot(*self.into)
+        self.start, self.length = a, bend.allowance
+        self.angle = share * bend.angle
+        self.up = 1.0 if bend.direction == UP else -1.0
+        depth = flat.reading.panels[laid.face].depth
+        k = abs(laid.plan.shift) / depth
+        self.neutral = -k * depth  # height of the neutral surface; the side that is read lies at 0
+        self.radius = self.length / self.angle if self.angle > 1e-9 else math.inf
+
+    def at(self, places: Floats, heights: Floats) -> Floats:
+        """Points (n, 3) over the flat, bent as they are."""
+        far = (places - self.start) @ self.into
+        side = (places - self.start) @ self.along
+        out, up = far, heights
+        if math.isfinite(self.radius):
+            turn = far / self.radius
+            reach = self.radius - self.up * (heights - self.neutral)
+            out = reach * np.sin(turn)
+            up = self.neutral + self.up * (self.radius - reach * np.cos(turn))
+        flat = self.start + side[:, None] * self.along + out[:, None] * self.into
+        return np.column_stack([flat, up])
+
+    @property
+    def whole(self) -> Rigid:
+        """What the bend does to all that lies beyond it."""
+        frame = np.column_stack([[*self.into, 0.0], [*self.along, 0.0], [0.0, 0.0, 1.0]])
+        here = Rigid.of(frame, np.array([*self.start, 0.0])) if np.linalg.det(frame) > 0 else None
+        if here is None:
+            frame[:, 1] *= -1
+            here = Rigid.of(frame, np.array([*self.start, 0.0]))
+        c, s = math.cos(self.angle), math.sin(self.angle)
+        if math.isfinite(self.radius):
+            turn = np.array([[c, 0, -self.up * s], [0, 1, 0], [self.up * s, 0, c]])
+            centre = np.array([0.0, 0.0, self.neutral + self.up * self.radius])
+            bent = Rigid.of(turn, centre - turn @ (centre + np.array([self.length, 0.0, 0.0])))
+        else:
+            bent = IDENTITY
+        return here @ bent @ here.inverse
+
+    def strips(self) -> list[tuple[float, float]]:
+        count = max(1, math.ceil(self.angle / STEP))
+        ends = np.linspace(0.0, 1.0, count + 1) * self.length
+        return list(zip(ends[:-1].tolist(), ends[1:].tolist(), strict=True))
+
+    def band(self, low: float, high: float) -> BaseGeometry:
+        far = 1e5
+        corners = [self.start + u * self.into + v * self.along for u, v in
+                   ((low, -far), (high, -far), (high, far), (low, far))]  # fmt: skip
+        return Polygon(corners)
+
+
+def _polygons(shape: BaseGeometry) -> list[Polygon]:
+    return [p for p in getattr(shape, "geoms", [shape]) if isinstance(p, Polygon) and p.area > 1e-9]
+
+
+def _rings(polygon: Polygon) -> list[Floats]:
+    return [np.array(r.coords)[:-1, :2] for r in (polygon.exterior, *polygon.interiors)]
+
+
+def _shell(polygon: Polygon, depth: float) -> tuple[Floats, Floats, Floats]:
+    """Places, heights and triangles of a slab under a polygon."""
+    rings = _rings(shapely.geometry.polygon.orient(polygon))
+    places = np.vstack(rings)
+    ends = np.cumsum([len(r) for r in rings]).astype(np.uint32)
+    caps = mapbox_earcut.triangulate_float64(places, ends).reshape(-1, 3).astype(np.int64)
+    n = len(places)
+    # caps and walls have corners of their own, so that edges stay sharp
+    heights = np.concatenate([np.zeros(n), np.full(n, -depth), np.zeros(n), np.full(n, -depth)])
+    rows = [caps, caps[:, ::-1] + n]
+    start = 0
+    for ring in rings:
+        here = 2 * n + start + np.arange(len(ring))
+        after = 2 * n + start + (np.arange(len(ring)) + 1) % len(ring)
+        rows += [np.column_stack([here, here + n, after]), np.column_stack([after, here + n, after + n])]
+        start += len(ring)
+    return np.vstack([places] * 4), heights, np.vstack(rows)
+
+
+def _solid(mesh: FoldedMesh, shape: BaseGeometry, depth: float, motion: Rigid) -> None:
+    for polygon in _polygons(shape):
+        places, heights, triangles = _shell(polygon, depth)
+        mesh.add(motion.points(np.column_stack([places, heights])), triangles)
+
+
+def _bent(mesh: FoldedMesh, shape: BaseGeometry, depth: float, turn: _Turn, motion: Rigid) -> None:
+    for polygon in _polygons(shape):
+        places, heights, triangles = _shell(polygon, depth)
+        mesh.add(motion.points(turn.at(places, heights)), triangles)
+
+
+def packed(flat: Flat, share: float) -> bytes:
+    """Counts of points and triangles (uint32), points (float32), corners (uint32), little-endian."""
+    mesh = folded_mesh(flat, share)
+    points, triangles = np.vstack(mesh.points), np.vstack(mesh.triangles)
+    head = np.array([len(points), len(triangles)], "<u4").tobytes()
+    return head + points.astype("<f4").tobytes() + triangles.astype("<u4").tobytes()
