@@ -129,6 +129,23 @@ def _tray(folder: Path) -> Model:
     return model
 
 
+def _box(folder: Path) -> Model:
+    """A box of 1.5 mm, open above, its corners sharp."""
+    shell = build.subtract(build.box(60, 40, 20), build.box(57, 37, 30, (1.5, 1.5, 1.5)))
+    return model_of(folder, shell, "Box")[0]
+
+
+def foot(model: Model) -> str:
+    """The lower outer edge of a box that lies furthest to the left."""
+    return EdgeSet(e for e in model.edges(kind="line") if abs(e.middle[2]) < 1e-6).highest((-1, 0, 0)).id
+
+
+def _rounded_tray(folder: Path) -> Model:
+    model = _tray(folder)
+    model.do("round", edges=[rim(model, (0, 1, 0))], size="0.5 mm")
+    return model
+
+
 def rim(model: Model, way: tuple[float, float, float] = (-1, 0, 0)) -> str:
     """The upper edge of a tray that lies furthest in a direction."""
     upper = [e for e in model.edges(kind="line") if abs(e.middle[2] - 1.5) < 1e-6]
@@ -233,7 +250,8 @@ def _leaning(folder: Path) -> Model:
 
 BASES: dict[str, Callable[[Path], Model]] = {
     "boss": _boss, "pair": _pair,
-    "joined": _joined, "linked": _linked, "apart": _apart, "board": board_model, "tray": _tray,
+    "joined": _joined, "linked": _linked, "apart": _apart, "board": board_model, "tray": _tray, "box": _box,
+    "rounded tray": _rounded_tray,
     "grouped": _grouped, "drawn": _drawn, "mesh": _mesh, "sheet": _sheet, "round": _round,
     "pattern": _pattern, "divided": _divided, "pictured": _pictured, "leaning": _leaning, "channel": _channel,
     "damaged": _damaged, "dimensioned": _dimensioned, "without hole": _without_hole, "empty": lambda _: Model(),
@@ -477,6 +495,9 @@ SAMPLES: dict[str, Sample] = {
     "move free": _edit_of("joined", part=lambda m: m.nodes("Pin"), motion="slide", distance="4 mm"),
     "set tolerance": _edit_of("dimensioned", called="reach", text="±0.1"),
     "stand in": _edit_of("board", component=lambda m: m.nodes("U1 SO14"), item="terminal-5.08x4"),
+    "rip": _edit_of("box", edges=lambda m: [m.edges(kind="line", direction=(0, 0, 1)).longest().id]),
+    "bend edge": _edit_of("box", edges=lambda m: [foot(m)], radius="2 mm"),
+    "mend sheet": _edit_of("rounded tray", on=node),
     "save flat": _edit_of("tray", on=node),
     "make sheet": _edit_of("tray", on=node, rule="din 6935"),
     "flange": _edit_of("tray", edges=lambda m: [rim(m)], length="15 mm"),

@@ -212,7 +212,36 @@ def test_planted_faults_are_found_and_sound_sheets_have_none(tmp_path):
     assert "odd" in kinds(knob, tmp_path)[0]
 
 
+def test_planted_faults_are_mended(tmp_path):
+    sound = model_of(tmp_path, bracket(), "Sound")[0]
+    volume = sound.measure(body(sound)).volume
+    soft = build.fillet(bracket(), 0.5, lambda e: abs(e.middle[0]) < 1e-6 and abs(e.middle[1] - 12.5) < 1e-6)
+    for shape, what in ((bracket(inner=(0.05, -0.05)), "axis"), (bracket(thin=0.01), "thickness"), (soft, "round")):
+        model = model_of(tmp_path, shape, what)[0]
+        change = model.do("mend sheet", on=model.nodes())
+        assert not model.sheet(body(model)).faults, (what, change.warnings)
+        assert model.measure(body(model)).volume == pytest.approx(volume, rel=1e-7), what
+        flat_is_whole(model)
+
+
 def test_a_box_with_corners_that_were_never_ripped(tmp_path):
     shell = build.subtract(build.box(60, 40, 20), build.box(57, 37, 30, (1.5, 1.5, 1.5)))
     found, model = kinds(shell, tmp_path)
     assert "corner" in found
+
+
+@pytest.mark.parametrize("way", ["first", "second", "open"])
+def test_a_box_becomes_sheet_by_rips_and_bends(tmp_path, way):
+    shell = build.subtract(build.box(60, 40, 20), build.box(57, 37, 30, (1.5, 1.5, 1.5)))
+    model = model_of(tmp_path, shell, "Box")[0]
+    upright = [e.id for e in model.edges(kind="line", direction=(0, 0, 1)) if e.length > 19]
+    lower = [e.id for e in model.edges(kind="line") if abs(e.middle[2]) < 1e-6]
+    assert (len(upright), len(lower)) == (8 - 4, 4)
+    model.do("rip", edges=upright, way=way, gap=0.3)
+    model.do("bend edge", edges=lower, radius=2)
+    found = flat_is_whole(model)
+    assert len(found.bends) == 4
+    reach = 20 - 3.5 + math.pi / 2 * (2 + 0.44 * 1.5)
+    assert found.size == pytest.approx((60 - 7 + 2 * reach, 40 - 7 + 2 * reach), rel=1e-9)
+    with pytest.raises(EditError, match="no sharp corner between two walls"):
+        model.do("rip", edges=[lower[0]] if lower[0] in [e.id for e in model.edges()] else [model.edges()[0].id])

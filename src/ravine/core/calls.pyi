@@ -27,6 +27,8 @@ class Calls:
         called: str = ...,
     ) -> Change: ...
     @overload
+    def do(self, call: Literal["bend edge"], /, *, edges: Picks, radius: str | float = ...) -> Change: ...
+    @overload
     def do(
         self,
         call: Literal["chamfer"],
@@ -445,6 +447,15 @@ class Calls:
         widest: str | float = ...,
     ) -> Change: ...
     @overload
+    def do(
+        self,
+        call: Literal["mend sheet"],
+        /,
+        *,
+        on: Picks,
+        what: Literal["all", "round", "square", "thickness", "wedge", "axis", "kink"] = ...,
+    ) -> Change: ...
+    @overload
     def do(self, call: Literal["merge"], /, *, parts: Picks) -> Change: ...
     @overload
     def do(
@@ -711,6 +722,16 @@ class Calls:
         curve: Picks,
         side: Literal["either", "left", "right"] = ...,
         thickness: str | float = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        call: Literal["rip"],
+        /,
+        *,
+        edges: Picks,
+        gap: str | float = ...,
+        way: Literal["first", "second", "open"] = ...,
     ) -> Change: ...
     @overload
     def do(

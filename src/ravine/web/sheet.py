@@ -11,7 +11,7 @@ from ravine.core.model.snapshot import Snapshot, text_id
 from .words import designs
 
 pages = Blueprint("sheet", __name__)
-MENDABLE = ()
+MENDABLE = ("round", "square", "thickness", "wedge", "axis", "kink")
 
 
 def _asked(snapshot: Snapshot, on: str) -> str | None:

@@ -112,16 +112,15 @@ def _cut_edges(reading: SheetReading) -> list[Fault]:
 
 
 def _odd(reading: SheetReading) -> list[Fault]:
-    """Rounds and chamfers along cut edges one by one, all else in groups that hang together."""
+    """In groups that hang together: rounds and chamfers that run along cut edges, and all else."""
     from .reading import hanging_together
 
     topology = reading.topology
     sides = set(reading.panels) | reading.behind
-    found, left = [], set(reading.others)
-    for face in sorted(reading.others):
-        beside = {topology.other_face(e, face) for e in topology.edges_of(face)}
-        if beside & sides and beside & reading.cut and not beside & reading.others:
-            found.append(Fault("round", (face,)))
-            left.discard(face)
-    groups = hanging_together(topology, left)
-    return [*found, *(Fault("odd", tuple(sorted(group))) for group in sorted(groups, key=min))]
+    found = []
+    for group in sorted(hanging_together(topology, reading.others), key=min):
+        beside = {f: {topology.other_face(e, f) for e in topology.edges_of(f)} for f in group}
+        blends = all(b & sides and b & (reading.cut | group) for b in beside.values())
+        ends = any(b & reading.cut for b in beside.values())
+        found.append(Fault("round" if blends and ends else "odd", tuple(sorted(group))))
+    return found

@@ -85,7 +85,7 @@ def read_sheet(topology: SolidTopology, root: int | None = None, thickness: floa
         raise EditError(f"nothing lies {found:.6g} mm behind this face; pick a flat face of the sheet")
     reading = SheetReading(topology, outlines, found, root)
     _follow(reading, backs)
-    _sort_the_rest(reading)
+    _sort_the_rest(reading, backs)
     reading.faults = faults_of(reading, backs)
     return reading
 
@@ -133,7 +133,7 @@ def kink_at(topology: SolidTopology, edge: int) -> float:
     return float(np.arccos(np.clip(np.einsum("ij,ij->i", a, b), -1, 1)).max())
 
 
-def _sort_the_rest(reading: SheetReading) -> None:
+def _sort_the_rest(reading: SheetReading, backs: dict[int, list[Back]]) -> None:
     """Cut edges touch both sides, or run on from one that does."""
     topology = reading.topology
     behind = reading.behind
@@ -143,8 +143,21 @@ def _sort_the_rest(reading: SheetReading) -> None:
     for group in hanging_together(topology, left - cut):
         beside = {b for f in group for b in touching[f]}
         if beside & behind and beside & set(reading.panels):  # a cut edge with rounds or chamfers along the sides
-            cut |= {f for f in group if not touching[f] & (behind | set(reading.panels))}
+            sides = behind | set(reading.panels)
+            cut |= {f for f in group if f not in backs and _stands_square(topology, f, sides)}
     reading.cut, reading.others = cut, left - cut
+
+
+def _stands_square(topology: SolidTopology, face: int, sides: set[int]) -> bool:
+    """On every side of the sheet that it touches."""
+    for edge in topology.edges_of(face):
+        other = topology.other_face(edge, face)
+        if other in sides:
+            points = topology.samples(edge)
+            along = np.einsum("ij,ij->i", topology.outward(face, points), topology.outward(other, points))
+            if np.abs(along).max() > KINK:
+                return False
+    return True
 
 
 def hanging_together(topology: SolidTopology, faces: set[int]) -> list[set[int]]:
