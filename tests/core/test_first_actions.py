@@ -7,7 +7,7 @@ import pytest
 from ravine.core import Model
 from ravine.core.edits import registry
 from ravine.core.edits.base import PickSummary
-from ravine.core.edits.first import FIRST, in_order, sort_of
+from ravine.core.edits.first import FIRST, FIRST_AT, in_order, sort_of
 from ravine.core.edits.registry import offered
 from ravine.core.kernel import build
 from ravine.core.model.query import holes_around
@@ -24,7 +24,7 @@ def rim(model: Model) -> str:
 
 
 def test_every_edit_that_comes_first_exists() -> None:
-    for sort, names in FIRST.items():
+    for sort, names in [*FIRST.items(), *(row for rows in FIRST_AT.values() for row in rows.items())]:
         assert set(names) <= set(registry()), sort
         assert len(names) == len(set(names)) <= 6
 

@@ -174,6 +174,29 @@ def test_a_bend_table_is_read_and_looked_up(tmp_path):
         Allowance("table", 0.44, ((2.0, 2.0, 90.0, 3.0),))(2.0, 1.5, math.pi / 2)
 
 
+# --- the workshop -------------------------------------------------------------------------------------------------
+
+
+def shop(model):
+    return {f["kind"]: f for f in model.study("sheet checks", on=model.nodes())["findings"]}
+
+
+def test_what_a_workshop_would_stop_at(tmp_path):
+    model = plate(tmp_path, cut=[build.cylinder(3, 9, (95, 30, -3))])
+    model.do("flange", edges=[uppers(model, 1.5)[1, 0, 0]], length=5.2, radius=1, first=10, relief="none")
+    found = shop(model)
+    assert set(found) == {"short leg", "hole near bend", "tight radius", "no relief"}
+    assert found["short leg"]["words"].endswith("5.2 mm, 5.25 mm works"), "half of the die of 9 mm and half the sheet"
+    assert found["tight radius"]["words"].endswith("1 mm, 1.5 mm works")
+    assert found["hole near bend"]["words"].endswith("2 mm, 4 mm works")
+    model.undo()
+    model.do("flange", edges=[uppers(model, 1.5)[1, 0, 0]], length=30, radius=2, first=10, placed="beyond")
+    assert set(shop(model)) == {"hole near bend"}
+    forces = model.study("sheet checks", on=model.nodes())["force"]
+    (force,) = forces.values()
+    assert force == pytest.approx(1.42 * 400 * 1.5**2 * 50 / 9 / 1000), "air bending of 50 mm over a die of 9 mm"
+
+
 # --- faults ------------------------------------------------------------------------------------------------------
 
 

@@ -15,8 +15,9 @@ STAGES = {
     "known of how the part was made.",
     "Assemble": "Parts are moved, repeated, joined and taken from the shelf. What is picked is dragged on to another "
     "part and stays joined to it; Joints lists what holds, and how the picked part is still free.",
-    "Sheet": "Bends and flat patterns have no tools of their own yet. Sheet parts are pushed, cut and rounded in "
-    "Shape, as any other solid.",
+    "Sheet": "Any solid of one thickness is read as walls and bends, and lies flat beside the model. Edges are pulled "
+    "into flanges, corners bent or ripped; what is no sheet is listed and mended. The flat goes out as DXF, SVG or "
+    "PDF.",
     "Prove": "Walls, draft, curvature, deviation and room between parts are shown on the model as figures, sections "
     "are cut and measured. The standing check lists what is not right with how the parts stand together.",
     "Hand over": "The model leaves as a file: exact, as a mesh, as a section or sketch; names and colours go along.",

@@ -31,14 +31,22 @@ def panel(ident: int) -> str:
     revision = store.head(store.get(ident))
     snapshot = store.snapshot(revision)
     on = _asked(snapshot, request.args.get("on", "")[:26])
-    flat, why, data = None, "", None
+    flat, why, data, shop = None, "", None, None
     if on is not None:
         try:
             flat = store.study(revision, "flat", on=[on])
+            shop = store.study(revision, "sheet checks", on=[on])
         except EditError as error:
             why = str(error)
     if flat is not None:
         data = snapshot.kept(SHEETS).get(int(flat["body"][1:]))
     return render_template(
-        "fragments/sheet.html", on=on, flat=flat, why=why, data=data, units=snapshot.units, mendable=MENDABLE
+        "fragments/sheet.html",
+        on=on,
+        flat=flat,
+        why=why,
+        data=data,
+        units=snapshot.units,
+        mendable=MENDABLE,
+        shop=shop,
     )

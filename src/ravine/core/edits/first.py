@@ -23,6 +23,13 @@ FIRST: dict[str, tuple[str, ...]] = {
     "sketch": ("draw", "project", "section curves", "save sketch", "picture", "erase"),
     "rule": ("erase",),
 }  # fmt: skip
+FIRST_AT: dict[str, dict[str, tuple[str, ...]]] = {  # at a stage of its own, in place of the above
+    "Sheet": {
+        "edge": ("flange", "bend edge", "rip", "round", "chamfer", "edges out"),
+        "flat face": ("push", "make sheet", "mend sheet", "save flat", "drill", "remove"),
+        "part": ("make sheet", "mend sheet", "save flat", "move body", "set material", "delete body"),
+    },
+}
 SHOWN = 9  # of a stage, where nothing is picked
 
 
@@ -43,12 +50,13 @@ def sort_of(pick: PickSummary) -> str:
     return "round face" if pick.face_kinds and pick.face_kinds <= {"sphere", "torus"} else "face"
 
 
-def in_order(pick: PickSummary, offered: Iterable[type[Edit]]) -> list[tuple[str, int]]:
+def in_order(pick: PickSummary, offered: Iterable[type[Edit]], stage: str = "") -> list[tuple[str, int]]:
     """Names of what is offered with the digit that chooses it, 0 for none: what comes first, then the rest."""
     names = [edit.name for edit in offered]
     sort = sort_of(pick)
     if not sort:
         return [(name, k + 1 if k < SHOWN else 0) for k, name in enumerate(names)]
-    digits = {name: k + 1 for k, name in enumerate(FIRST[sort])}
+    rows = FIRST_AT.get(stage, {}).get(sort) or FIRST[sort]
+    digits = {name: k + 1 for k, name in enumerate(rows)}
     first = sorted((n for n in names if n in digits), key=lambda name: digits[name])
     return [*((n, digits[n]) for n in first), *((n, 0) for n in names if n not in digits)]

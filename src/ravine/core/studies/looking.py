@@ -50,7 +50,7 @@ class Describe(Study):
             "rest": found.rest,
             "rows": found.rows,
             "summary": found.summary.to_json(),
-            "actions": in_order(found.summary, offered(found.summary, self.stage)),
+            "actions": in_order(found.summary, offered(found.summary, self.stage), self.stage),
         }
 
 

@@ -12,7 +12,7 @@ from ..model.references import Reference
 from ..model.snapshot import text_id
 from ..operations import sheet
 from ..operations.work import Work
-from ..sheet import folding, views
+from ..sheet import checks, folding, views
 from ..view import flat_drawing
 from .base import Study, study
 
@@ -68,6 +68,34 @@ def _seen(work: Work, on: tuple[Reference, ...]) -> tuple[Any, int | None]:
         return body, face
     known = set(reading.panels) | reading.behind
     return body, face if body.faces.index(face) in known else None
+
+
+@study
+class SheetChecks(Study):
+    name = "sheet checks"
+    help = (
+        "What a workshop would stop at: legs shorter than the die allows, holes too near to a bend, radii below the "
+        "material's least, bends that end without a relief; and the force (kN) and die opening of every bend."
+    )
+
+    on: tuple[Reference, ...] = field(ON)
+
+    def run(self, work: Work) -> dict[str, Any]:
+        body, wall = _seen(work, self.on)
+        flat = views.flat_of(work.snapshot, work.geometry, body, wall)
+        rows = checks.least_first(checks.shop_findings(flat, body.material))
+        units = work.snapshot.units
+        told = [
+            {
+                "kind": f.kind,
+                "faces": [text_id("face", body.faces[k]) for k in f.faces],
+                "words": checks.words(f, units),
+                "place": f.place,
+            }
+            for f in rows
+        ]
+        press = {text_id("face", body.faces[p.face]): p.force for p in checks.press_work(flat, body.material)}
+        return {"findings": told, "force": press, "die": checks.die_opening(flat.reading.thickness)}
 
 
 @study

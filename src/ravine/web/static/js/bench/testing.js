@@ -1,5 +1,5 @@
 // What tests and pictures ask of the page, under names that stay while the scripts behind them change.
-import { seenAt } from "../view/picking.js";
+import { findById, seenAt } from "../view/picking.js";
 
 export class Testing {
   #bench;
@@ -73,6 +73,12 @@ export class Testing {
    * @param {string} name */
   gap(name) {
     return this.#bench.line.form.elements.namedItem(name).value;
+  }
+
+  /** Picks things by their ids.
+   * @param {string[]} ids */
+  pick(ids) {
+    this.#bench.pick(ids.map((id) => findById(this.#bench.view, id)).filter(Boolean));
   }
 
   /** Where a place of the model (mm) is on the canvas.

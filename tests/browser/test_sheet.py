@@ -1,0 +1,77 @@
+"""The stage Sheet: a plate pulled into a tray with its flat beside it, folded by the slider, and a bad part mended."""
+
+import ezdxf
+
+from ravine.core.kernel import build
+from tests.core.test_sheet import bracket
+from tests.parts import step_file
+
+UPPER = """const found = [];
+    for (const place of bench.view.places.values()) {
+      place.drawable.shape.edges.forEach((edge, k) => {
+        const heights = edge.filter((_, i) => i % 3 === 2);
+        const upper = heights.length === 2 && heights.every((z) => Math.abs(z - 1.5) < 1e-3);
+        if (upper) found.push('e' + place.body.edges[k]);
+      });
+    }
+    return found"""
+HEAD = "document.querySelector('#unfolded .flat-head')?.innerText"
+
+
+def test_a_plate_becomes_a_tray_and_its_flat_is_saved(hand, page, tmp_path, downloads):
+    file = step_file(tmp_path / "plate.step", build.box(100, 60, 1.5), "Plate")
+    ident, _ = page.model_with(file, "Tray")
+    hand.open(ident)
+    hand.js("bench.setStage('Sheet')")
+    hand.until(f"{HEAD}?.includes('100 × 60 mm')", "the flat of the plate")
+    edges = hand.js(UPPER)
+    assert len(edges) == 4
+    hand.js("page.pick(arguments[0])", edges)
+    hand.offered()
+    hand.act("flange")
+    hand.until("page.edit === 'flange'", "the line")
+    hand.quiet()
+    hand.accept()
+    hand.until(f"{HEAD}?.includes('140.79 × 100.79 mm')", "the flat of the tray")
+    assert hand.js("return document.querySelectorAll('#sheet .bend').length") == 4
+    assert hand.js("return document.querySelectorAll('#unfolded .bend-line.up').length") == 4
+
+    fold = """const slider = document.querySelector('[data-fold]');
+        slider.value = arguments[0];
+        slider.dispatchEvent(new Event('input', {bubbles: true}))"""
+    hand.js(fold, 0.001)
+    hand.until("Boolean(bench.sheet.bent.children.length && bench.sheet.bent.parent)", "the flat sheet in the view")
+    tall = """const box = bench.sheet.bent.children[0].geometry; box.computeBoundingBox();
+        return box.boundingBox.max.z - box.boundingBox.min.z"""
+    assert hand.js(tall) < 1.7
+    hand.js(fold, 1)
+    hand.until("!bench.sheet.bent.parent", "the part as it is")
+
+    hand.click("#unfolded .panel.bent")
+    hand.until("page.ids.length === 1", "the bend is picked by its panel")
+    saved = downloads / "Plate flat.dxf"
+    saved.unlink(missing_ok=True)
+    hand.click('[data-save-flat="dxf"]')
+    hand.until("page.edit === 'save flat'", "the line")
+    hand.quiet()
+    hand.keys("\ue007")
+    hand.until("!page.edit", "the file")
+    for _ in range(100):
+        if saved.exists():
+            break
+        hand.js("return 0")
+    layers = {e.dxf.layer for e in ezdxf.readfile(saved).modelspace()}
+    assert layers == {"OUTLINE", "BENDS UP"}
+
+
+def test_what_is_no_sheet_is_listed_and_mended(hand, page, tmp_path):
+    file = step_file(tmp_path / "bad.step", bracket(inner=(0.05, -0.05)), "Bracket")
+    ident, _ = page.model_with(file, "Bracket")
+    hand.open(ident)
+    hand.js("bench.setStage('Sheet')")
+    hand.until("document.querySelector('.sheet-faults')?.innerText.includes('share no axis')", "the fault")
+    hand.click("[data-mend-sheet=axis]")
+    hand.until("page.edit === 'mend sheet'", "the line")
+    hand.quiet()
+    hand.accept()
+    hand.until("document.querySelector('#sheet .bend') && !document.querySelector('.sheet-faults')", "a sound sheet")
