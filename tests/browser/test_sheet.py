@@ -39,7 +39,7 @@ def test_a_plate_becomes_a_tray_and_its_flat_is_saved(hand, page, tmp_path, down
     fold = """const slider = document.querySelector('[data-fold]');
         slider.value = arguments[0];
         slider.dispatchEvent(new Event('input', {bubbles: true}))"""
-    hand.js(fold, 0.001)
+    hand.js(fold, 0)
     hand.until("Boolean(bench.sheet.bent.children.length && bench.sheet.bent.parent)", "the flat sheet in the view")
     tall = """const box = bench.sheet.bent.children[0].geometry; box.computeBoundingBox();
         return box.boundingBox.max.z - box.boundingBox.min.z"""

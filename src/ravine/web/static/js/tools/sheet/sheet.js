@@ -5,6 +5,7 @@ import { one, sure } from "../../dom.js";
 import { sheetColour } from "../../view/materials.js";
 import { findById } from "../../view/picking.js";
 
+const FLAT = 0.001; // share of the angles that counts as laid flat
 const KINK = 25; // degrees, above which an edge of the bent sheet is drawn
 
 export class Sheet {
@@ -134,7 +135,7 @@ export class Sheet {
       return;
     }
     const turn = ++this.folding;
-    const data = await this.bench.trying(() => postForBuffer(this.bench.url("studies/folding"), { on: [this.seen()], share }));
+    const data = await this.bench.trying(() => postForBuffer(this.bench.url("studies/folding"), { on: [this.seen()], share: Math.max(share, FLAT) }));
     if (data && turn === this.folding) this.bend(data);
   }
 
