@@ -47,6 +47,17 @@ def test_a_plate_becomes_a_tray_and_its_flat_is_saved(hand, page, tmp_path, down
     hand.js(fold, 1)
     hand.until("!bench.sheet.bent.parent", "the part as it is")
 
+    hand.click("[data-cut-flat]")
+    hand.js("bench.pick([])")
+    hand.click("#unfolded .panel.bent")
+    hand.until("page.edit === 'cut flat'", "the line, where it was clicked")
+    hand.until("document.querySelector('#line-facts').innerText.includes('walls and bends cut')", "across the bend")
+    hand.quiet()
+    hand.accept()
+    hand.until(f"{HEAD}?.includes('140.79 × 100.79 mm')", "the flat once more")
+    hand.keys("\ue00c")
+    hand.click("[data-cut-flat]")
+
     hand.click("#unfolded .panel.bent")
     hand.until("page.ids.length === 1", "the bend is picked by its panel")
     saved = downloads / "Plate flat.dxf"
@@ -61,7 +72,7 @@ def test_a_plate_becomes_a_tray_and_its_flat_is_saved(hand, page, tmp_path, down
             break
         hand.js("return 0")
     layers = {e.dxf.layer for e in ezdxf.readfile(saved).modelspace()}
-    assert layers == {"OUTLINE", "BENDS UP"}
+    assert layers == {"OUTLINE", "HOLES", "BENDS UP"}
 
 
 def test_what_is_no_sheet_is_listed_and_mended(hand, page, tmp_path):

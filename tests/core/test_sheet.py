@@ -99,6 +99,38 @@ def test_holes_go_along_into_the_flat_also_across_a_bend(tmp_path):
     assert "spline" in {c.kind for c in across}
 
 
+@pytest.mark.parametrize(
+    ("asked", "area"),
+    [({"shape": "circle", "size": 8}, 16 * math.pi),
+     ({"shape": "slot", "size": 4, "length": 20, "turn": "30°"}, 64 + 4 * math.pi),
+     ({"shape": "rectangle", "size": 4, "length": 20, "turn": "10°"}, 80)],
+)  # fmt: skip
+@pytest.mark.parametrize("where", ["wall", "bend", "leg"])
+def test_a_cut_on_the_flat_is_a_cut_in_the_folded_part(tmp_path, asked, area, where):
+    """It takes its own area off the flat at its own place, and the part off square to the sheet."""
+    model = plate(tmp_path)
+    model.do("flange", edges=[uppers(model, 1.5)[1, 0, 0]], length=40, radius=3)
+    before = model.flat(body(model))
+    middle = before.bends[0].line[0][0] + {"wall": -40, "bend": 0, "leg": 22}[where]
+    change = model.do("cut flat", on=model.nodes(), at=[middle, 30], **asked)
+    assert change.fact("panels") == {"wall": 1, "bend": 3, "leg": 1}[where]
+    found = flat_is_whole(model)
+    assert before.area - found.area == pytest.approx(area, rel=1e-6)
+    places = [p for c in found.outline[1] for p in c.at(c.steps(c.first, c.last))]
+    centre = [(min(p[k] for p in places) + max(p[k] for p in places)) / 2 for k in (0, 1)]
+    assert centre == pytest.approx([middle, 30], abs=1e-3)
+    if where == "wall":
+        assert model.measure(body(model)).volume == pytest.approx(before.whole.volume - 1.5 * area, rel=1e-9)
+
+
+def test_cuts_beside_the_flat_are_refused(tmp_path):
+    model = plate(tmp_path)
+    with pytest.raises(EditError, match="beside the flat"):
+        model.do("cut flat", on=model.nodes(), at=[500, 0], size=5)
+    with pytest.raises(EditError, match="longer than wide"):
+        model.do("cut flat", on=model.nodes(), at=[50, 30], shape="slot", size=5, length=4)
+
+
 def test_hem_and_step(tmp_path):
     model = plate(tmp_path)
     model.do("flange", edges=[uppers(model, 1.5)[1, 0, 0]], shape="hem", length=12, radius=0.75, counted="tangent")

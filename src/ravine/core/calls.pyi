@@ -73,6 +73,19 @@ class Calls:
         line: Picks = ...,
     ) -> Change: ...
     @overload
+    def do(
+        self,
+        call: Literal["cut flat"],
+        /,
+        *,
+        shape: Literal["circle", "slot", "rectangle"] = ...,
+        size: str | float = ...,
+        length: str | float = ...,
+        turn: str | float = ...,
+        on: Picks,
+        at: Sequence[float],
+    ) -> Change: ...
+    @overload
     def do(self, call: Literal["cut link"], /, *, part: Picks) -> Change: ...
     @overload
     def do(self, call: Literal["decimate"], /, *, parts: Picks, share: str | float = ...) -> Change: ...

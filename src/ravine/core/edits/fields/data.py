@@ -32,6 +32,9 @@ class NumbersField(Field):
             raise EditError(f"{self.label} takes {self.count} numbers with commas between them")
         return found
 
+    def show(self, value: tuple[float, ...], context: Context) -> str:
+        return ", ".join(f"{v:.8g}" for v in value)
+
     def schema(self) -> dict:
         return {"type": "array", "items": {"type": "number"}, "minItems": self.count, "maxItems": self.count,
                 "description": self.help}  # fmt: skip

@@ -16,6 +16,7 @@ export class Sheet {
     this.on = ""; // the face or part that it is read from
     this.closed = false; // the flat, by hand
     this.folding = 0;
+    this.cuts = false;
     this.bent = new Group(); // the sheet as it is bent so far
     /** @type {any} the part that it stands for meanwhile */
     this.hidden = undefined;
@@ -55,6 +56,7 @@ export class Sheet {
     for (const [name, place] of /** @type {[string, HTMLElement][]} */ ([["sheet", this.panel], ["unfolded", this.flat]])) {
       place.replaceChildren(...sure(held.content.querySelector(`[data-for=${name}]`)).childNodes);
     }
+    this.cutting(this.cuts);
     this.show(Boolean(this.flat.querySelector("svg")) && !this.closed);
     this.mark();
   }
@@ -112,6 +114,10 @@ export class Sheet {
     if (target.closest("[data-close-unfolded]")) {
       this.closed = true;
       this.show(false);
+    } else if (target.closest("[data-cut-flat]")) this.cutting(!this.cuts);
+    else if (this.cuts && target.closest("svg")) {
+      const [x, y] = this.place(event);
+      bench.line.open("cut flat", bench.pickIds(), { on: this.seen(), at: `${x},${-y}` });
     } else if (save) bench.line.open("save flat", bench.pickIds(), { on: this.seen(), format: save });
     else if (target.closest("[data-take-sheet]")) bench.line.open("make sheet", bench.pickIds(), { on: this.seen() });
     else if (mend) bench.line.open("mend sheet", bench.pickIds(), { on: this.seen(), what: mend });
@@ -121,9 +127,25 @@ export class Sheet {
     }
   }
 
+  /** @param {boolean} on whether a click in the flat cuts there */
+  cutting(on) {
+    this.cuts = on;
+    this.flat.classList.toggle("cutting", on);
+    this.flat.querySelector("[data-cut-flat]")?.setAttribute("aria-pressed", String(on));
+  }
+
+  /** @param {MouseEvent} event @returns {number[]} where in the drawing, mm */
+  place(event) {
+    const sheet = /** @type {SVGSVGElement} */ (this.flat.querySelector("svg"));
+    const { x, y, width, height } = sheet.viewBox.baseVal;
+    const box = sheet.getBoundingClientRect();
+    const scale = Math.max(width / box.width, height / box.height);
+    return [x + width / 2 + (event.clientX - box.x - box.width / 2) * scale, y + height / 2 + (event.clientY - box.y - box.height / 2) * scale].map((v) => Number(v.toFixed(2)));
+  }
+
   /** What the flat is seen from. */
   seen() {
-    return this.on || this.first();
+    return /^[fn]/.test(this.on) ? this.on : this.first();
   }
 
   /** The part as it is bent so far; the flat alone shows it again as it is.
@@ -184,10 +206,8 @@ export class Sheet {
     if (!sheet || !sheet.contains(/** @type {Node} */ (event.target))) return;
     event.preventDefault();
     const { x, y, width, height } = sheet.viewBox.baseVal;
-    const box = sheet.getBoundingClientRect();
     const factor = Math.exp(0.0015 * event.deltaY);
-    const scale = Math.max(width / box.width, height / box.height);
-    const at = [x + width / 2 + (event.clientX - box.x - box.width / 2) * scale, y + height / 2 + (event.clientY - box.y - box.height / 2) * scale];
+    const at = this.place(event);
     sheet.setAttribute("viewBox", `${at[0] + (x - at[0]) * factor} ${at[1] + (y - at[1]) * factor} ${width * factor} ${height * factor}`);
   }
 }
