@@ -1,7 +1,7 @@
 """`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, alike, section, stack, trials,
-chains, faults, crowd, varied, view, features, dimensions, variants, assembly.
+chains, faults, crowd, varied, view, features, dimensions, variants, assembly, sheet.
 
-All without a name.  One table a measurement.  --many: trials, chains, faults and crowd in their long form.
+All without a name.  One table a measurement.  --many: trials, chains, faults, crowd and sheet in their long form.
 """
 
 from __future__ import annotations
@@ -35,6 +35,7 @@ from .mending import measure_mending
 from .meshes import measure_meshes
 from .parts import plate_375
 from .section import measure_section
+from .sheet import measure_sheet
 from .sketch import measure_sketch
 from .stack import measure_stack
 from .trials import measure_trials
@@ -156,6 +157,9 @@ def main(names: list[str]) -> None:
         if not names or "assembly" in names:
             print("assembly:")
             measure_assembly()
+        if not names or "sheet" in names:
+            print("sheet:")
+            measure_sheet(300 if many else 30)
         if not names or "features" in names:
             measure_features()
         if not names or "dimensions" in names:

@@ -495,6 +495,7 @@ SAMPLES: dict[str, Sample] = {
     "move free": _edit_of("joined", part=lambda m: m.nodes("Pin"), motion="slide", distance="4 mm"),
     "set tolerance": _edit_of("dimensioned", called="reach", text="±0.1"),
     "stand in": _edit_of("board", component=lambda m: m.nodes("U1 SO14"), item="terminal-5.08x4"),
+    "roll sheet": _edit_of("empty", upper="90 mm"),
     "cut flat": _edit_of("tray", on=node, at="30, 20", size="6 mm"),
     "rip": _edit_of("box", edges=lambda m: [m.edges(kind="line", direction=(0, 0, 1)).longest().id]),
     "bend edge": _edit_of("box", edges=lambda m: [foot(m)], radius="2 mm"),

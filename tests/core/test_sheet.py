@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ravine.core import EditError
+from ravine.core import EditError, Model
 from ravine.core.kernel import build
 from ravine.core.model.query import EdgeSet
 from ravine.core.sheet.allowance import Allowance, deduction, din_6935, k_of_deduction, read_table
@@ -204,6 +204,25 @@ def test_a_bend_table_is_read_and_looked_up(tmp_path):
             read_table(text)
     with pytest.raises(EditError, match=r"rows for 2 mm, not for 1\.5 mm"):
         Allowance("table", 0.44, ((2.0, 2.0, 90.0, 3.0),))(2.0, 1.5, math.pi / 2)
+
+
+def test_a_rolled_cylinder_and_cone_unroll_exactly():
+    """A rectangle; a sector of a ring, by the development of the neutral cone."""
+    model = Model()
+    model.do("roll sheet", lower=60, height=80, thickness=2, gap=1)
+    found = flat_is_whole(model)
+    turn = 2 * math.pi - 1 / 30
+    assert found.size == pytest.approx((turn * (28 + 0.44 * 2), 80), rel=1e-9)
+    cone = Model()
+    cone.do("roll sheet", lower=60, upper=100, height=50, thickness=2, gap=1)
+    found = flat_is_whole(cone)
+    slope = math.atan2(20, 50)
+    turn = 2 * math.pi - 1 / 50
+    neutral = [r - 2 * (1 - 0.44) * math.cos(slope) for r in (30, 50)]
+    low, high = (r / math.sin(slope) for r in neutral)
+    assert found.area == pytest.approx(turn * math.sin(slope) * (high**2 - low**2) / 2, rel=1e-9)
+    assert sorted(c.kind for c in found.outline[0]) == ["line", "line", "round", "round"]
+    assert {round(c.radius, 6) for c in found.outline[0] if c.kind == "round"} == {round(low, 6), round(high, 6)}
 
 
 # --- the workshop -------------------------------------------------------------------------------------------------

@@ -749,6 +749,19 @@ class Calls:
     @overload
     def do(
         self,
+        call: Literal["roll sheet"],
+        /,
+        *,
+        thickness: str | float = ...,
+        lower: str | float = ...,
+        upper: str | float = ...,
+        height: str | float = ...,
+        gap: str | float = ...,
+        called: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
         call: Literal["round"],
         /,
         *,

@@ -15,6 +15,7 @@ import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from ..errors import EditError
 from ..local.surfaces import Floats
 from ..rigid import IDENTITY, Rigid
 from .unfold import UP, BendLine, Flat, Laid
@@ -42,6 +43,8 @@ def folded_mesh(flat: Flat, share: float) -> FoldedMesh:
     motions: dict[int, Rigid] = {}
     bends = {b.face: b for b in flat.bends}
     root = flat.panels[flat.reading.root].plan
+    if root.kind != "plane":
+        raise EditError("a rolled sheet has no flat wall that could stay while it opens")
     home = Rigid.of(np.column_stack([root.x, root.y, root.z]), root.origin)
     for face, laid in flat.panels.items():  # those that others hang on come first
         parent, edge = flat.tree.get(face, (None, None))

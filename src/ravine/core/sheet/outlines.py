@@ -7,6 +7,7 @@ import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from ..kernel.queries import is_degenerate
 from ..kernel.shapes import Loop
 from ..local.surfaces import Floats
 from ..local.topology import SolidTopology
@@ -68,7 +69,7 @@ class Outlines:
 
 def walked(topology: SolidTopology, wire: Loop) -> list[tuple[int, bool]]:
     """Edges of a wire in the order of going round, each with whether it is gone along backwards."""
-    left = [(edge, against) for edge, against in wire if topology.meeting(edge) != "degenerate"]
+    left = [(edge, against) for edge, against in wire if not is_degenerate(topology.index.get("edge", edge))]
     found = [left.pop(0)]
     while left:
         edge, against = found[-1]

@@ -13,6 +13,7 @@ from .outlines import Outlines
 OPPOSITE = -0.99  # of two outward normals, above which faces do not look away from each other
 LEAST_SHARE = 0.02  # of a face that has to lie over its other side
 NEAR, FAR = 0.4, 1.7  # of the thickness, between which another side counts
+LARGEST = 10  # flat faces that are asked how thick the sheet is
 SAME_DEPTH = 1e-3  # relative, within which depths are one thickness
 
 
@@ -28,15 +29,43 @@ class Back:
 def thickness_of(outlines: Outlines, root: int | None = None) -> float | None:
     """mm, of the sheet that a solid may be: below the root face, or the depth that most flat area has."""
     planes = [f for f in outlines.developable() if outlines.topology.surface(f).kind == "plane"]
+    boxes = outlines.topology.boxes
+    sizes = np.linalg.norm(boxes[:, 3:] - boxes[:, :3], axis=1)
+    largest = sorted(planes, key=lambda f: (-round(float(sizes[f]), 6), f))[:LARGEST]
     rows: list[tuple[float, float]] = []
-    for face in planes if root is None else [root]:
+    for face in largest if root is None else [root]:
         below = nearest_below(outlines, face, planes)
         if below is not None:
             rows.append((below.depth, below.shared))
     if root is not None:
         return rows[0][0] if rows else None
+    rows += _between_bent(outlines)
     sums = [(sum(s for other, s in rows if abs(other - depth) < SAME_DEPTH * depth), -depth) for depth, _ in rows]
     return -max(sums)[1] if sums else None
+
+
+def _between_bent(outlines: Outlines) -> list[tuple[float, float]]:
+    """Depth (mm) and area between the largest bent faces and the next one about the same axis."""
+    bent = [f for f in outlines.developable() if outlines.topology.surface(f).kind != "plane"]
+    found = []
+    for face in sorted(bent, key=lambda f: (-round(outlines.area(f), 6), f))[:LARGEST]:
+        here = outlines.skin(face)
+        depths = []
+        for other in bent:
+            there = outlines.skin(other)
+            gap = there.origin - here.origin
+            off = float(np.linalg.norm(gap - (gap @ here.z) * here.z))
+            if there.kind != here.kind or there.inner == here.inner or off > 1e-3 * here.radius + 1e-6:
+                continue
+            hollow, full = (here, there) if here.inner else (there, here)
+            depth = full.radius - hollow.radius
+            if here.kind == "cone":
+                depth = float((hollow.origin - full.origin) @ hollow.z) * np.sin(full.slope)
+            if depth > 1e-6:
+                depths.append(depth)
+        if depths:
+            found.append((min(depths), outlines.area(face)))
+    return found
 
 
 def nearest_below(outlines: Outlines, face: int, planes: Iterable[int]) -> Back | None:
@@ -72,9 +101,12 @@ def backs_of(outlines: Outlines, thickness: float) -> dict[int, list[Back]]:
     kinds = {f: topology.surface(f).kind for f in faces}
     boxes = topology.boxes
     low, high = boxes[:, :3] - FAR * thickness, boxes[:, 3:] + FAR * thickness
+    rows = np.array(faces, dtype=int)
     for k, face in enumerate(faces):
-        for other in faces[k + 1 :]:
-            if kinds[face] != kinds[other] or (low[face] > high[other]).any() or (low[other] > high[face]).any():
+        rest = rows[k + 1 :]
+        near = ((low[face] <= high[rest]) & (low[rest] <= high[face])).all(axis=1)
+        for other in rest[near].tolist():
+            if kinds[face] != kinds[other]:
                 continue
             depth = _depth(outlines, face, other, thickness)
             if depth is None:

@@ -17,6 +17,7 @@ from .faults import Fault, faults_of
 from .outlines import Outlines
 from .pairing import Back, backs_of, thickness_of
 
+ROLLED = 20.0  # times as much bent area as flat, from which a part counts as rolled
 KINK = 0.14  # rad, up to which an edge between two faces of a side counts as meant to be smooth
 
 
@@ -80,9 +81,12 @@ def read_sheet(topology: SolidTopology, root: int | None = None, thickness: floa
     backs = backs_of(outlines, found)
     if root is None:
         flat = [f for f in backs if topology.surface(f).kind == "plane"]
+        bent = [f for f in backs if f not in flat]
+        if sum(map(outlines.area, bent)) > ROLLED * sum(map(outlines.area, flat)):
+            flat = bent  # a rolled part, whose flat faces are none of the sheet's
         root = max(flat, key=lambda f: (round(outlines.area(f), 3), -f), default=None)
     if root is None or root not in backs:
-        raise EditError(f"nothing lies {found:.6g} mm behind this face; pick a flat face of the sheet")
+        raise EditError(f"nothing lies {found:.6g} mm behind this face; pick a face of the sheet")
     reading = SheetReading(topology, outlines, found, root)
     _follow(reading, backs)
     _sort_the_rest(reading, backs)

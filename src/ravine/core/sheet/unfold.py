@@ -24,6 +24,7 @@ from .outlines import walked
 from .reading import Joint, SheetReading
 
 JOINED = 1e-5  # mm, within which ends of curves are one place
+FINE = 401  # places along a curve that is summed over
 OVERLAP = 1e-3  # of the thickness squared, mm², above which panels lie over each other
 UP, DOWN = "up", "down"
 
@@ -117,20 +118,18 @@ class Flat:
 
     @property
     def volume(self) -> float:
-        """mm³ of the folded sheet that the panels stand for: flat ones times thickness, bent ones by Pappus."""
+        """mm³ of the folded sheet that the panels stand for: area by area through the thickness."""
         total = 0.0
         for laid in self.panels.values():
             depth, plan = self.reading.panels[laid.face].depth, laid.plan
             if plan.kind == "plane":
                 total += laid.area * depth
                 continue
-            middle = depth / 2 if plan.inner else -depth / 2
-            if plan.kind == "cylinder":
-                total += laid.area * depth * (plan.radius + middle) / (plan.radius + plan.shift)
-            else:  # of a cone it holds where both its ends are square to the sheet
-                reach = _reach(laid) - plan.shift / np.tan(plan.slope)
-                half = middle / np.tan(plan.slope)
-                total += laid.area * depth * (reach + half) / (reach + plan.shift / np.tan(plan.slope))
+            near = -plan.shift  # of the two sides, off the neutral surface and away from the axis
+            far = near + (depth if plan.inner else -depth)
+            round_it = laid.area / (plan.radius + plan.shift) if plan.kind == "cylinder" else _swing(laid)
+            lean = 1.0 if plan.kind == "cylinder" else 1 / np.tan(plan.slope)
+            total += abs(laid.area * (far - near) + lean * round_it * (far**2 - near**2) / 2)
         return float(total)
 
     @property
@@ -161,10 +160,18 @@ def _round_box(curve: PlaneCurve) -> Floats:
     return np.array([*places.min(axis=0), *places.max(axis=0)])
 
 
-def _reach(laid: Laid) -> float:
-    """mm from the apex of a laid cone to the middle of its area."""
-    centre = np.array(laid.shape.centroid.coords[0])
-    return float(np.hypot(*((centre - laid.shift) @ laid.turn)))
+def _swing(laid: Laid) -> float:
+    """mm: the distance from the apex of a laid cone, taken round its outline by the angle (Green's theorem)."""
+    total = 0.0
+    for loop in laid.loops:
+        ring = 0.0
+        for curve, back in followed(loop):
+            ends = (curve.last, curve.first) if back else (curve.first, curve.last)
+            places = (curve.at(np.linspace(*ends, FINE)) - laid.shift) @ laid.turn
+            far, turn = np.hypot(*places.T), np.unwrap(np.arctan2(places[:, 1], places[:, 0]))
+            ring += float(((far[1:] + far[:-1]) / 2 * np.diff(turn)).sum())
+        total += abs(ring) if loop is laid.loops[0] else -abs(ring)
+    return total
 
 
 def unfold(reading: SheetReading, allowance: Allowance | None = None) -> Flat:
