@@ -1,10 +1,13 @@
 import json
+import math
 
+import ezdxf
 import pytest
 
 from ravine.cli.recipe import run
 from ravine.core import Model, RavineError
 from ravine.core.kernel import build
+from tests.core.test_sheet import bracket
 from tests.parts import step_file
 
 
@@ -57,3 +60,30 @@ def test_rows_of_a_table_are_tried_after_the_recipe(tmp_path, capsys):
     assert lines[1].startswith("4 mm;;yes;12000;;10;40 x 30 x 10;")
     assert "leads back to itself" in lines[2]
     assert "no value is called “other”" in lines[3]
+
+
+def test_sheets_are_unfolded_with_what_their_names_and_a_table_say(tmp_path, capsys):
+    """Thickness from the file's name, the K-factor from a table; one flat for each file."""
+    for name in ("cover_t2.0", "guard_t2.0", "cover_t3.0"):
+        step_file(tmp_path / f"{name}.step", bracket(), "Bracket")
+    on = {"of": "node", "take": "largest"}
+    recipe = tmp_path / "flats.json"
+    steps = [
+        {"edit": "make sheet", "on": on, "thickness": "{thickness} mm", "k_factor": "{k}"},
+        {"edit": "save flat", "on": on, "file_name": "{stem} flat"},
+    ]
+    recipe.write_text(json.dumps({"file_name": r"_t(?P<thickness>[0-9.]+)$", "steps": steps}))
+    table = tmp_path / "each.csv"
+    table.write_text("file,k\ncover_t2.0.step,0.4\nguard_t2.0,0.5\ncover_t3.0,0.4\n")
+    files = sorted(tmp_path.glob("*.step"))
+    assert run([str(recipe), *map(str, files), "--each", str(table)]) == 0
+    rows = {r["file"]: r for r in map(json.loads, capsys.readouterr().out.splitlines())}
+    assert "K-factor of 0.5" in rows["guard_t2.0.step"]["done"][0]
+    assert rows["cover_t3.0.step"]["warnings"] == ["the thickness differs: 3 places"], "it is 2 mm thick"
+    wide = {}
+    for path in tmp_path.glob("*.dxf"):
+        places = [v for e in ezdxf.readfile(path).modelspace().query("LINE") for v in (e.dxf.start, e.dxf.end)]
+        wide[path.stem] = max(v.x for v in places) - min(v.x for v in places)
+    assert set(wide) == {"cover_t2.0 flat", "guard_t2.0 flat", "cover_t3.0 flat"}
+    for name, k in (("cover", 0.4), ("guard", 0.5)):
+        assert wide[f"{name}_t2.0 flat"] == pytest.approx(70 + math.pi / 2 * (3 + 2 * k), abs=1e-6)

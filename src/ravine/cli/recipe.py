@@ -4,12 +4,18 @@ A recipe is JSON: {"steps": [{"edit": "push", "faces": {"kind": "plane", "normal
 "distance": "2 mm"}, …]}.  Faces are asked for as in the scripting interface; parts are "all" or names.  Results lie
 beside each file, or in --out; the report says what was done to each.  With --variants, rows of named values (which the
 recipe's dimensions have made) are tried on it, on all cores, and their figures written as a table.
+
+Words in braces stand for what differs from file to file: {stem}, the file's name without ending; named groups of the
+recipe's "file_name", a regular expression over it, as (?P<thickness>[0-9.]+); and, with --each, the columns of a CSV
+whose column "file" names the file.
 """
 
 from __future__ import annotations
 
 import argparse
+import csv
 import json
+import re
 from pathlib import Path
 from typing import Any
 
@@ -61,22 +67,64 @@ def _resolve(model: Model, step: dict[str, Any]) -> dict[str, Any]:
     return values
 
 
+def words_of(path: Path, pattern: str | None, rows: dict[str, dict[str, str]]) -> dict[str, str]:
+    """What words in braces stand for.  Raises EditError for a file whose name the pattern does not fit."""
+    words = {"stem": path.stem}
+    if pattern:
+        found = re.search(pattern, path.stem)
+        if found is None:
+            raise EditError(f"the name {path.stem} does not fit the recipe's file_name")
+        words |= {name: value or "" for name, value in found.groupdict().items()}
+    return words | rows.get(path.name, rows.get(path.stem, {}))
+
+
+def _filled(step: dict[str, Any], words: dict[str, str]) -> dict[str, Any]:
+    """Raises EditError for a word that stands for nothing."""
+
+    def put(text: str) -> str:
+        lacking = [w for w in re.findall(r"\{(\w+)\}", text) if w not in words]
+        if lacking:
+            raise EditError(f"{{{lacking[0]}}} stands for nothing here; there is {', '.join(words)}")
+        return re.sub(r"\{(\w+)\}", lambda m: words[m[1]], text)
+
+    return {k: put(v) if isinstance(v, str) else v for k, v in step.items()}
+
+
+def _each(path: Path | None) -> dict[str, dict[str, str]]:
+    if path is None:
+        return {}
+    with path.open(newline="", encoding="utf-8-sig") as file:
+        rows = list(csv.DictReader(file))
+    if not rows or "file" not in rows[0]:
+        raise RavineError(f"{path} has no column “file”")
+    return {row["file"]: {k: v or "" for k, v in row.items() if k and k != "file"} for row in rows}
+
+
 def apply_recipe(
-    steps: list[dict[str, Any]], path: Path, out: Path, units: str | None, table: Path | None = None
+    steps: list[dict[str, Any]],
+    path: Path,
+    out: Path,
+    units: str | None,
+    table: Path | None = None,
+    words: dict[str, str] | None = None,
 ) -> dict[str, Any]:
     """One file through the recipe, and the rows of a table tried on what it has become.  Returns its row of the report;
     raises RavineError."""
     model = Model()
     model.do_named("import", {"path": str(path), **({"units": units} if units else {})})
     told: list[str] = []
+    warned: list[str] = []
     for step in steps:
-        change = model.do_named(step["edit"], _resolve(model, step))
+        change = model.do_named(step["edit"], _resolve(model, _filled(step, words or {"stem": path.stem})))
         told.append(change.sentence)
+        warned += [w for w in change.warnings if w not in warned]
         for name, data in change.files.items():
             (out / name).write_bytes(data)
             told[-1] += f" → {out / name}"
     volume = sum(model.measure(b).volume for b in model.bodies())
-    row = {"file": path.name, "done": told, "volume_mm3": volume}
+    row: dict[str, Any] = {"file": path.name, "done": told, "volume_mm3": volume}
+    if warned:
+        row["warnings"] = warned
     if table is not None:
         rows = variants.read_table(table, model)
         found = variants.tried(model, rows)
@@ -94,6 +142,7 @@ def run(arguments: list[str]) -> int:
     parser.add_argument("--units", choices=["mm", "cm", "m", "in", "ft"], help="unit of STL files")
     parser.add_argument("--variants", type=Path, metavar="TABLE",
                         help="a CSV of named values, each row tried on every file after the recipe")  # fmt: skip
+    parser.add_argument("--each", type=Path, metavar="TABLE", help="a CSV with a row of words for every file")
     options = parser.parse_args(arguments)
     try:
         recipe = json.loads(options.recipe.read_text())
@@ -105,10 +154,12 @@ def run(arguments: list[str]) -> int:
         find_edit(name)
     if options.out:
         options.out.mkdir(parents=True, exist_ok=True)
+    each = _each(options.each)
     failed = 0
     for path in options.files:
         try:
-            row = apply_recipe(steps, path, options.out or path.parent, options.units, options.variants)
+            words = words_of(path, recipe.get("file_name"), each)
+            row = apply_recipe(steps, path, options.out or path.parent, options.units, options.variants, words)
         except RavineError as error:
             failed += 1
             row = {"file": path.name, "failed": str(error)}

@@ -15,7 +15,7 @@ from ravine.core.kernel import build
 from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.rigid import IDENTITY, Rigid
 
-from . import float_arm
+from . import float_arm, sheet_parts
 from .logger_board import board_text
 from .logger_housing import logger_housing, logger_lid
 from .mast_clamp import mast_clamp
@@ -69,17 +69,26 @@ def write_files(folder: Path) -> list[Path]:
         "logger-board.emn": board_text().encode(),
         "paddle-handle.stl": paddle_handle(),
     }
+    rough["bent-cover.step"] = step.write(*sheet_parts.tree("Bent cover", sheet_parts.cover(), "#9aa29f"), "Bent cover")
     for name, data in rough.items():
         (folder / name).write_bytes(data)
     paths = []
     alone["float-gauge.step"] = float_arm.tree()
+    alone["battery-tray.step"] = sheet_parts.tree("Battery tray", sheet_parts.tray_plate(), "#b9bdb9")
+    alone["rain-hood.step"] = sheet_parts.tree("Rain hood", sheet_parts.hood_plate(), "#8fa3a8")
     for model in MODELS:
         roots, parts = alone[model.file]
         path = folder / model.file
         path.write_bytes(step.write(roots, parts, model.name))
         paths.append(path)
-    gauge = folder / "float-gauge.step"
-    gauge.with_suffix(".edits.json").write_text(json.dumps(float_arm.joints(gauge)))
+    further = {
+        "float-gauge": float_arm.joints,
+        "battery-tray": sheet_parts.tray_edits,
+        "rain-hood": sheet_parts.hood_edits,
+    }
+    for name, edits in further.items():
+        path = folder / f"{name}.step"
+        path.with_suffix(".edits.json").write_text(json.dumps(edits(path)))
     return paths
 
 

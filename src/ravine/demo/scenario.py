@@ -23,6 +23,8 @@ MODELS = [
     DemoModel("Propeller rotor", "propeller-rotor.step", {"Propeller rotor": "acetal"}),
     DemoModel("Logger housing", "logger-housing.step", {"Logger housing": "ABS", "Logger lid": "ABS"}),
     DemoModel("Mast clamp", "mast-clamp.step", {"Mast clamp": "cast aluminium"}),
+    DemoModel("Battery tray", "battery-tray.step", {"Battery tray": "stainless steel"}),
+    DemoModel("Rain hood", "rain-hood.step", {"Rain hood": "stainless steel"}),
     DemoModel(
         "Float gauge",
         "float-gauge.step",
@@ -44,6 +46,7 @@ MODELS = [
 # as they came from elsewhere: damaged, scanned, or from the electronics people
 ROUGH = [
     DemoModel("Old bracket", "old-bracket.igs", {}),
+    DemoModel("Bent cover", "bent-cover.step", {}),
     DemoModel("Logger board", "logger-board.emn", {}),
     DemoModel("Paddle handle", "paddle-handle.stl", {}, "mm"),
 ]

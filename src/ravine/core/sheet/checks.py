@@ -23,8 +23,8 @@ from .unfold import BendLine, Flat
 
 # by material: tensile strength (MPa), least inner radius in thicknesses
 MATERIALS = {
-    "steel": (400.0, 1.0), "stainless steel": (600.0, 1.0), "aluminium": (240.0, 1.2), "copper": (250.0, 0.5),
-    "brass": (350.0, 1.0), "cast aluminium": (240.0, 2.5),
+    "structural steel": (400.0, 1.0), "stainless steel": (600.0, 1.0), "wrought aluminium": (240.0, 1.2),
+    "tin bronze": (350.0, 1.5), "brass": (350.0, 1.0), "cast aluminium": (240.0, 2.5),
 }  # fmt: skip
 USUAL = (400.0, 1.0)
 KINDS = {
