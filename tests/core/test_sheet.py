@@ -298,6 +298,21 @@ def test_planted_faults_are_mended(tmp_path):
         flat_is_whole(model)
 
 
+def test_what_was_pressed_out_is_no_cut(tmp_path):
+    """A dimple lies in the flat as an outline on a layer of its own; the blank is whole there."""
+    bump = build.unite(build.box(80, 50, 2), build.cone(9, 6, 3, (30, 25, 2)))
+    dimple = build.subtract(bump, build.cone(9 - 2, 6 - 2, 3, (30, 25, 0)), build.cylinder(3, 9, (65, 25, -3)))
+    model = model_of(tmp_path, dimple, "Dimpled")[0]
+    assert not model.sheet(body(model)).faults
+    found = model.flat(body(model), model.faces(normal=(0, 0, -1)).largest().id)
+    assert len(found.outline) == 2, "its border and the hole"
+    assert [c.kind for c in found.whole.forms[0]] == ["round"]
+    assert found.area == pytest.approx(80 * 50 - 9 * math.pi, rel=1e-9)
+    change = model.do("save flat", on=model.nodes())
+    (data,) = change.files.values()
+    assert b"FORMS" in data
+
+
 def test_a_box_with_corners_that_were_never_ripped(tmp_path):
     shell = build.subtract(build.box(60, 40, 20), build.box(57, 37, 30, (1.5, 1.5, 1.5)))
     found, model = kinds(shell, tmp_path)

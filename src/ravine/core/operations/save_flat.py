@@ -24,7 +24,8 @@ from .sheet import fault_words, sheet_body
 from .work import Fact, Operation, Outcome, Work
 
 # what goes on which layer: the one place for their names and colours (of the DXF index)
-LAYERS = {"outline": ("OUTLINE", 7), "holes": ("HOLES", 5), "up": ("BENDS UP", 3), "down": ("BENDS DOWN", 1)}
+LAYERS = {"outline": ("OUTLINE", 7), "holes": ("HOLES", 5), "up": ("BENDS UP", 3), "down": ("BENDS DOWN", 1),
+          "forms": ("FORMS", 6)}  # fmt: skip
 A4 = (297.0, 210.0)
 ROOM = (12.0, 22.0, 210.0 - 12.0)  # mm: margin, top and bottom of the drawing's frame
 ROWS = 12  # of the table beside the drawing
@@ -55,6 +56,8 @@ def layered(flat: Flat) -> dict[str, list[PlaneCurve]]:
     """Curves of the flat by what they are: keys of LAYERS."""
     outer, *holes = flat.loops
     found: dict[str, list[PlaneCurve]] = {"outline": list(outer), "holes": [c for h in holes for c in h]}
+    if flat.forms:
+        found["forms"] = [c for loop in flat.forms for c in loop]
     for bend in flat.bends:
         found.setdefault(bend.direction, []).append(line(np.array(bend.start), np.array(bend.end)))
     return found

@@ -133,15 +133,21 @@ def _near(flat: Flat, bend: BendLine) -> list[ShopFinding]:
 
 
 def _unrelieved(flat: Flat, bend: BendLine) -> list[ShopFinding]:
-    """An end of a bend beside which the flat goes on: it would tear there."""
-    whole = _whole(flat)
-    found, across = [], _across(bend)
+    """An end of a bend beside which the sheet goes on, in the bend or before it: it would tear there."""
+    whole, across = _whole(flat), _across(bend)
     along = np.subtract(bend.end, bend.start)
     along = along / np.hypot(*along)
-    step = 0.05 * flat.reading.thickness
+    step, half = 0.05 * flat.reading.thickness, bend.allowance / 2
+    parent = flat.tree.get(bend.face, (None, None))[0]
+    places = [(whole, half - step), (whole, step - half)]
+    if parent is not None:
+        wall = flat.panels[parent].shape
+        middle = np.array(wall.centroid.coords[0]) - bend.start
+        places.append((wall, math.copysign(half + step, float(middle @ across))))
+    found = []
     for end, out in ((bend.start, -along), (bend.end, along)):
-        beyond = [np.array(end) + step * out + side * (bend.allowance / 2 + step) * across for side in (-1, 1)]
-        if any(whole.covers(LineString([p, p + 1e-6 * out])) for p in beyond):
+        beyond = [(shape, np.array(end) + step * out + off * across) for shape, off in places]
+        if any(shape.covers(LineString([p, p + 1e-6 * out])) for shape, p in beyond):
             found.append(ShopFinding("no relief", (bend.face,), 0.0, flat.reading.thickness, (end[0], end[1])))
     return found
 

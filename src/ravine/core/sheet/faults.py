@@ -81,11 +81,12 @@ def _corners(reading: SheetReading, backs: dict[int, list[Back]]) -> list[Fault]
     that was never bent, or two walls that are joined at a corner."""
     topology = reading.topology
     found: dict[frozenset[int], Fault] = {}
+    pressed = {f for form in reading.forms for f in form.faces}
     behind = reading.behind
     for panel in reading.panels.values():
         for edge in topology.edges_of(panel.face):
             other = topology.other_face(edge, panel.face)
-            if topology.meeting(edge) != "sharp" or other == panel.face or other in behind:
+            if topology.meeting(edge) != "sharp" or other == panel.face or other in behind | pressed:
                 continue
             joined = any(j.edge == edge for j in reading.joints)
             wall = other in reading.panels or (other in backs and other not in reading.cut)

@@ -10,11 +10,13 @@ from collections import deque
 from dataclasses import dataclass, field
 
 import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
 
 from ..errors import EditError
 from ..local.topology import SolidTopology
 from .faults import Fault, faults_of
-from .outlines import Outlines
+from .outlines import Outlines, walked
 from .pairing import Back, backs_of, thickness_of
 
 ROLLED = 20.0  # times as much bent area as flat, from which a part counts as rolled
@@ -43,10 +45,20 @@ class Joint:
     second: int
 
 
+@dataclass(frozen=True)
+class Form:
+    """Sheet that stands out of a panel within its border, as a bead, a dimple or a louvre: the panel's face, the edges
+    by which it hangs in it, and its own faces."""
+
+    panel: int
+    edges: tuple[int, ...]
+    faces: tuple[int, ...]
+
+
 @dataclass(eq=False)
 class SheetReading:
-    """thickness: mm; panels: by face, the root first; joints: of the side; cut: faces of the thickness; others: faces
-    that are none of it."""
+    """thickness: mm; panels: by face, the root first; joints: of the side; cut: faces of the thickness; forms: what was
+    pressed out; others: faces that are none of it."""
 
     topology: SolidTopology
     outlines: Outlines
@@ -56,6 +68,7 @@ class SheetReading:
     joints: list[Joint] = field(default_factory=list)
     cut: set[int] = field(default_factory=set)
     others: set[int] = field(default_factory=set)
+    forms: list[Form] = field(default_factory=list)
     faults: list[Fault] = field(default_factory=list)
 
     @property
@@ -150,6 +163,56 @@ def _sort_the_rest(reading: SheetReading, backs: dict[int, list[Back]]) -> None:
             sides = behind | set(reading.panels)
             cut |= {f for f in group if f not in backs and _stands_square(topology, f, sides)}
     reading.cut, reading.others = cut, left - cut
+    _find_forms(reading)
+
+
+def _find_forms(reading: SheetReading) -> None:
+    """What hangs within the border of one panel on the side that is seen, with what lies behind it on the other: the
+    two are one where an open form joins them, or where their borders lie over each other."""
+    topology = reading.topology
+    seen: list[tuple[int, set[int], set[int]]] = []  # panel, edges, faces
+    unseen: list[tuple[int, set[int], set[int]]] = []
+    for group in hanging_together(topology, set(reading.others)):
+        hung = _hung(reading, group)
+        fronts, backs = hung.keys() & set(reading.panels), hung.keys() & reading.behind
+        if len(hung) == 2 and len(fronts) == len(backs) == 1:
+            (front,) = fronts
+            reading.forms.append(Form(front, tuple(sorted(hung[front])), tuple(sorted(group))))
+            reading.others -= group
+        elif len(hung) == 1:
+            ((face, edges),) = hung.items()
+            (seen if fronts else unseen).append((face, edges, group))
+    for face, edges, group in seen:
+        behind = {b.face for b in reading.panels[face].backs}
+        here = _ring(reading, face, face, edges)
+        mates = [row for row in unseen if row[0] in behind and here.intersects(_ring(reading, face, row[0], row[1]))]
+        if mates:
+            faces = group.union(*(m[2] for m in mates))
+            reading.forms.append(Form(face, tuple(sorted(edges)), tuple(sorted(faces))))
+            reading.others -= faces
+
+
+def _hung(reading: SheetReading, group: set[int]) -> dict[int, set[int]]:
+    """By face outside the group, the edges by which the group hangs in it; empty where one is on its outer border."""
+    topology = reading.topology
+    found: dict[int, set[int]] = {}
+    for face in group:
+        for edge in topology.edges_of(face):
+            other = topology.other_face(edge, face)
+            if other not in group:
+                found.setdefault(other, set()).add(edge)
+    for face, edges in found.items():
+        if edges & {e for e, _ in topology.wires(face)[0]}:
+            return {}
+    return found
+
+
+def _ring(reading: SheetReading, on: int, face: int, edges: set[int]) -> BaseGeometry:
+    """The area within the wire of a face that has these edges, as it lies over a panel."""
+    topology = reading.topology
+    wire = next(w for w in topology.wires(face) if edges & {e for e, _ in w})
+    points = np.concatenate([topology.samples(e, 17) for e, _ in walked(topology, wire)])
+    return shapely.MultiPoint(reading.outlines.skin(on).flat(points)).convex_hull
 
 
 def _stands_square(topology: SolidTopology, face: int, sides: set[int]) -> bool:

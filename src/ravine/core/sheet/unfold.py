@@ -100,21 +100,23 @@ class Ring:
 
 @dataclass(eq=False)
 class Flat:
-    """loops: curves of each closed outline in mm, the outer one first."""
+    """loops: curves of each closed outline in mm, the outer one first; forms: outlines of what was pressed out, which
+    is not cut."""
 
     reading: SheetReading
     allowance: Allowance
     panels: dict[int, Laid] = field(default_factory=dict)
     bends: list[BendLine] = field(default_factory=list)
     loops: list[list[PlaneCurve]] = field(default_factory=list)
+    forms: list[list[PlaneCurve]] = field(default_factory=list)
     clashes: list[Clash] = field(default_factory=list)
     rings: list[Ring] = field(default_factory=list)
     tree: dict[int, tuple[int, int]] = field(default_factory=dict)  # panel: the one it hangs on, and the edge between
 
     @property
     def area(self) -> float:
-        """mm², exact."""
-        return sum(p.area for p in self.panels.values())
+        """mm², exact; what was pressed out counts as flat as it was."""
+        return sum(p.area for p in self.panels.values()) + sum(abs(area_of(loop)) for loop in self.forms)
 
     @property
     def volume(self) -> float:
@@ -198,7 +200,9 @@ def unfold(reading: SheetReading, allowance: Allowance | None = None) -> Flat:
             flat.tree[other] = (face, joint.edge)
             waiting.append(other)
     flat.bends = [_bend_line(flat, p) for p in flat.panels.values() if reading.panels[p.face].bend]
-    flat.loops = _outline(flat, used - {r.edge for r in flat.rings})
+    pressed = {e for form in reading.forms for e in form.edges}
+    flat.loops = _outline(flat, (used | pressed) - {r.edge for r in flat.rings})
+    flat.forms = _pressed(flat, pressed)
     flat.clashes = _clashes(flat)
     return flat
 
@@ -295,6 +299,14 @@ def _outline(flat: Flat, joined: set[int]) -> list[list[PlaneCurve]]:
             left += [c for c, e in zip(loop, edges, strict=True) if e not in joined]
     loops = [_straightened(loop) for loop in chained(left)]
     return sorted(loops, key=lambda loop: -abs(area_of(loop)))
+
+
+def _pressed(flat: Flat, edges: set[int]) -> list[list[PlaneCurve]]:
+    rows = [
+        c for laid in flat.panels.values() for loop, es in zip(laid.loops, laid.edges, strict=True)
+        for c, e in zip(loop, es, strict=True) if e in edges
+    ]  # fmt: skip
+    return chained(rows)
 
 
 def chained(curves: Sequence[PlaneCurve]) -> list[list[PlaneCurve]]:

@@ -31,6 +31,7 @@ def flat_drawing(flat: Flat, names: Sequence[str]) -> dict[str, Any]:
     return {
         "box": list(flat.box), "panels": panels, "bends": bends, "clashes": clashes,
         "outline": "".join(loop_path(loop) for loop in flat.loops),
+        "forms": "".join(loop_path(loop) for loop in flat.forms),
     }  # fmt: skip
 
 

@@ -174,7 +174,7 @@ export class Sheet {
     shape.setIndex(new BufferAttribute(new Uint32Array(data, 8 + 12 * points, 3 * triangles), 1));
     const flat = shape.toNonIndexed();
     flat.computeVertexNormals();
-    const { r, g, b } = new Color(sheetColour("--slate"));
+    const { r, g, b } = new Color(sheetColour("--clay"));
     flat.setAttribute("color", new BufferAttribute(new Float32Array(9 * triangles).map((_, k) => [r, g, b][k % 3]), 3));
     const face = findById(view, this.first());
     const place = face && view.places.get(face.node);
