@@ -2,6 +2,7 @@
 
 import math
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -10,6 +11,7 @@ from ravine.core import EditError, Model
 from ravine.core.kernel import build
 from ravine.core.model.query import EdgeSet
 from ravine.core.sheet.allowance import Allowance, deduction, din_6935, k_of_deduction, read_table
+from ravine.core.sheet.folding import folded_mesh
 from tests.parts import model_of
 
 
@@ -129,6 +131,22 @@ def test_cuts_beside_the_flat_are_refused(tmp_path):
         model.do("cut flat", on=model.nodes(), at=[500, 0], size=5)
     with pytest.raises(EditError, match="longer than wide"):
         model.do("cut flat", on=model.nodes(), at=[50, 30], shape="slot", size=5, length=4)
+
+
+def test_folded_all_the_way_it_is_the_part_and_flat_it_is_the_flat(tmp_path):
+    """By the ends of what is drawn; and every bend keeps its length on the way."""
+    model = plate(tmp_path)
+    model.do("flange", edges=list(uppers(model, 1.5).values()), length=20, radius=2, corners="closed")
+    whole = model.flat(body(model)).whole
+    size = {}
+    for share in (1e-4, 0.5, 1.0):
+        points = np.vstack(folded_mesh(whole, share).points)
+        size[share] = np.ptp(points, axis=0)
+    assert size[1e-4] == pytest.approx([*whole.size, 1.5], abs=0.02)
+    low, high = model.measure(body(model)).box
+    assert size[1.0] == pytest.approx(np.subtract(high, low), abs=1e-6)
+    assert size[1e-4][0] > size[0.5][0] > size[1.0][0]
+    assert size[1e-4][2] < size[0.5][2] < size[1.0][2]
 
 
 def test_hem_and_step(tmp_path):

@@ -52,7 +52,8 @@ class Photographer:
 
     def open(self, name: str) -> None:
         self.driver.get(self.address)
-        self.driver.find_element("xpath", f"//a[@aria-label='Open {name}']").click()
+        link = self.driver.find_element("xpath", f"//a[@aria-label='Open {name}']")
+        self.driver.get(link.get_attribute("href"))
         self.until("document.getElementById('view')?.dataset.ready && window.bench?.view.frames > 1")
         self.js("bench.look('corner')")
 
@@ -94,19 +95,18 @@ def _push(eye: Photographer) -> None:
     eye.take("push")
 
 
-TILTED = """const [[node, place]] = bench.view.places, {faces, rims, edges} = place.drawable.shape;
-  const at = faces.findIndex((m) => m.normals[0] > 126 && Math.abs(m.points[0] + 4) < 0.001);
-  bench.pick([{kind: 'face', node, index: at, id: 'f' + place.body.faces[at]}]);
-  const low = rims[at].filter((e) => edges[e].length === 6).sort((a, b) => edges[a][2] + edges[a][5] - edges[b][2] - edges[b][5])[0];
-  bench.line.open('tilt', page.ids, {angle: '4°', axis: 'e' + place.body.edges[low]});"""  # noqa: E501
-
-
-def _tilt(eye: Photographer) -> None:
-    eye.open("Mast clamp")
-    eye.js(TILTED)
-    eye.until("bench.line.grips.handle?.arm && page.quiet")
-    eye.until("document.querySelector('#line').dataset.walls")
-    eye.take("tilt")
+def _sheet(eye: Photographer) -> None:
+    eye.open("Battery tray")
+    eye.js("bench.setStage('Sheet')")
+    eye.until("Boolean(document.querySelector('#unfolded .panel.bent'))")
+    eye.js(
+        """const slider = document.querySelector('[data-fold]');
+        slider.value = 0.6;
+        slider.dispatchEvent(new Event('input', {bubbles: true}))"""
+    )
+    eye.until("Boolean(bench.sheet.bent.parent)")
+    eye.js("page.camera.fit()")
+    eye.take("sheet")
 
 
 def _features(eye: Photographer) -> None:
@@ -324,7 +324,7 @@ def _dark(eye: Photographer) -> None:
 VIEWS: list[Callable[[Photographer], None]] = [
     _models,
     _push,
-    _tilt,
+    _sheet,
     _features,
     _variants,
     _joints,

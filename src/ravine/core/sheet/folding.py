@@ -7,11 +7,13 @@ line is followed in rigid origami).  A conical bend keeps its sector.
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import mapbox_earcut
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -20,7 +22,11 @@ from ..local.surfaces import Floats
 from ..rigid import IDENTITY, Rigid
 from .unfold import UP, BendLine, Flat, Laid
 
+SAME = 1e-6  # mm
 STEP = math.radians(10)  # of a bend, drawn as one strip
+
+
+Slab = tuple[Floats, Floats, NDArray[np.int64]]  # places, heights, triangles
 
 
 @dataclass(eq=False)
@@ -28,10 +34,10 @@ class FoldedMesh:
     """points (n, 3) mm in the body's own coordinates; triangles (m, 3)."""
 
     points: list[Floats] = field(default_factory=list)
-    triangles: list[Floats] = field(default_factory=list)
+    triangles: list[NDArray[np.int64]] = field(default_factory=list)
     count: int = 0
 
-    def add(self, points: Floats, triangles: Floats) -> None:
+    def add(self, points: Floats, triangles: NDArray[np.int64]) -> None:
         self.points.append(points)
         self.triangles.append(triangles + self.count)
         self.count += len(points)
@@ -59,7 +65,7 @@ def folded_mesh(flat: Flat, share: float) -> FoldedMesh:
         motions[face] = before @ turn.whole
         for low, high in turn.strips():
             piece = laid.shape.intersection(turn.band(low, high))
-            _bent(mesh, piece, depth, turn, home @ before)
+            _bent(mesh, piece, depth, turn, (low, high), home @ before)
     return mesh
 
 
@@ -115,6 +121,11 @@ class _Turn:
         ends = np.linspace(0.0, 1.0, count + 1) * self.length
         return list(zip(ends[:-1].tolist(), ends[1:].tolist(), strict=True))
 
+    def borders(self, places: Floats, ends: tuple[float, float]) -> NDArray[np.int64]:
+        """1 and 2 for places on the two ends of a strip, else 0."""
+        far = (places - self.start) @ self.into
+        return np.where(np.abs(far - ends[0]) < SAME, 1, np.where(np.abs(far - ends[1]) < SAME, 2, 0))
+
     def band(self, low: float, high: float) -> BaseGeometry:
         far = 1e5
         corners = [self.start + u * self.into + v * self.along for u, v in
@@ -130,20 +141,24 @@ def _rings(polygon: Polygon) -> list[Floats]:
     return [np.array(r.coords)[:-1, :2] for r in (polygon.exterior, *polygon.interiors)]
 
 
-def _shell(polygon: Polygon, depth: float) -> tuple[Floats, Floats, Floats]:
-    """Places, heights and triangles of a slab under a polygon."""
+def _shell(polygon: Polygon, depth: float, within: Callable[[Floats], NDArray[np.int64]]) -> Slab:
+    """Places, heights and triangles of a slab under a polygon; within: places on borders to more of the sheet, where it
+    has no wall."""
     rings = _rings(shapely.geometry.polygon.orient(polygon))
     places = np.vstack(rings)
     ends = np.cumsum([len(r) for r in rings]).astype(np.uint32)
     caps = mapbox_earcut.triangulate_float64(places, ends).reshape(-1, 3).astype(np.int64)
     n = len(places)
+    inside = within(places)
     # caps and walls have corners of their own, so that edges stay sharp
     heights = np.concatenate([np.zeros(n), np.full(n, -depth), np.zeros(n), np.full(n, -depth)])
     rows = [caps, caps[:, ::-1] + n]
     start = 0
     for ring in rings:
-        here = 2 * n + start + np.arange(len(ring))
-        after = 2 * n + start + (np.arange(len(ring)) + 1) % len(ring)
+        here = start + np.arange(len(ring))
+        after = start + (np.arange(len(ring)) + 1) % len(ring)
+        open_ = ~((inside[here] == inside[after]) & (inside[here] > 0))
+        here, after = here[open_] + 2 * n, after[open_] + 2 * n
         rows += [np.column_stack([here, here + n, after]), np.column_stack([after, here + n, after + n])]
         start += len(ring)
     return np.vstack([places] * 4), heights, np.vstack(rows)
@@ -151,13 +166,15 @@ def _shell(polygon: Polygon, depth: float) -> tuple[Floats, Floats, Floats]:
 
 def _solid(mesh: FoldedMesh, shape: BaseGeometry, depth: float, motion: Rigid) -> None:
     for polygon in _polygons(shape):
-        places, heights, triangles = _shell(polygon, depth)
+        places, heights, triangles = _shell(polygon, depth, lambda p: np.zeros(len(p), int))
         mesh.add(motion.points(np.column_stack([places, heights])), triangles)
 
 
-def _bent(mesh: FoldedMesh, shape: BaseGeometry, depth: float, turn: _Turn, motion: Rigid) -> None:
+def _bent(
+    mesh: FoldedMesh, shape: BaseGeometry, depth: float, turn: _Turn, ends: tuple[float, float], motion: Rigid
+) -> None:
     for polygon in _polygons(shape):
-        places, heights, triangles = _shell(polygon, depth)
+        places, heights, triangles = _shell(polygon, depth, lambda p: turn.borders(p, ends))
         mesh.add(motion.points(turn.at(places, heights)), triangles)
 
 
