@@ -496,6 +496,8 @@ SAMPLES: dict[str, Sample] = {
     "set tolerance": _edit_of("dimensioned", called="reach", text="±0.1"),
     "stand in": _edit_of("board", component=lambda m: m.nodes("U1 SO14"), item="terminal-5.08x4"),
     "roll sheet": _edit_of("empty", upper="90 mm"),
+    "set bend": _edit_of("tray", bends=lambda m: [m.faces(kind="cylinder")[0].id], radius="3 mm"),
+    "slit": _edit_of("tray", ends=lambda m: [rim(m)]),
     "cut flat": _edit_of("tray", on=node, at="30, 20", size="6 mm"),
     "rip": _edit_of("box", edges=lambda m: [m.edges(kind="line", direction=(0, 0, 1)).longest().id]),
     "bend edge": _edit_of("box", edges=lambda m: [foot(m)], radius="2 mm"),

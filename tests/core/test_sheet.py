@@ -331,6 +331,37 @@ def test_what_was_pressed_out_is_no_cut(tmp_path):
     assert b"FORMS" in data
 
 
+def test_bends_get_another_radius_and_the_flat_follows(tmp_path):
+    model = plate(tmp_path)
+    model.do("flange", edges=list(uppers(model, 1.5).values()), length=20, radius=2)
+    model.do("set bend", bends=[model.faces(kind="cylinder", radius=2)[0].id], radius=1.5)
+    assert sorted(b.radius for b in flat_is_whole(model).bends) == pytest.approx([1.5, 2, 2, 2])
+    change = model.do("set bend", bends=[model.faces(kind="cylinder", radius=2)[0].id], radius=1, riders="alike")
+    assert change.fact("bends") == 3
+    assert sorted(b.radius for b in flat_is_whole(model).bends) == pytest.approx([1, 1, 1, 1.5])
+    with pytest.raises(EditError, match="that radius already"):
+        model.do("set bend", bends=[model.faces(kind="cylinder", radius=1)[0].id], radius=1)
+    with pytest.raises(EditError, match="anew"):
+        model.do("set bend", bends=[model.faces(kind="cylinder", radius=1)[0].id], radius=9)
+
+
+def test_a_closed_profile_opens_by_a_slit(tmp_path):
+    """A square tube with rounded corners: flat only once it has a seam."""
+
+    def tube(half, radius):
+        block = build.box(2 * half, 2 * half, 50, (-half, -half, 0))
+        return build.fillet(block, radius, lambda e: e.kind == "line" and abs(e.length - 50) < 1e-6)
+
+    model = model_of(tmp_path, build.subtract(tube(20, 4), tube(18, 2)), "Tube")[0]
+    assert {f.kind for f in model.sheet(body(model)).faults} == {"closed"}
+    end = EdgeSet(e for e in model.edges(kind="line") if abs(e.middle[2] - 50) < 1e-6).highest((1, 0, 0)).id
+    model.do("slit", ends=[end], gap=0.5)
+    found = flat_is_whole(model)
+    assert found.size == pytest.approx((4 * 32 - 0.5 + 2 * math.pi * (2 + 0.44 * 2), 50), rel=1e-9)
+    with pytest.raises(EditError, match="one edge of a wall, or two corners"):
+        model.do("slit", ends=[v for e in model.edges()[:1] for v in [e.id]] + [model.edges()[1].id])
+
+
 def test_a_box_with_corners_that_were_never_ripped(tmp_path):
     shell = build.subtract(build.box(60, 40, 20), build.box(57, 37, 30, (1.5, 1.5, 1.5)))
     found, model = kinds(shell, tmp_path)

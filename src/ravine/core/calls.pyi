@@ -821,6 +821,16 @@ class Calls:
     @overload
     def do(
         self,
+        call: Literal["set bend"],
+        /,
+        *,
+        bends: Picks,
+        radius: str | float,
+        riders: Literal["alone", "alike"] = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
         call: Literal["set face finish"],
         /,
         *,
@@ -965,6 +975,10 @@ class Calls:
         offset: str | float = ...,
         angle: str | float = ...,
         count: int | str = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self, call: Literal["slit"], /, *, ends: Picks, share: str | float = ..., gap: str | float = ...
     ) -> Change: ...
     @overload
     def do(

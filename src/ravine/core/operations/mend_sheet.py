@@ -15,9 +15,9 @@ from ..sheet.views import all_faults, flat_of
 from .facts import change_facts
 from .ladder import FAILURES
 from .push import Push
+from .rebend import bent_anew
 from .remove import Remove
 from .sheet import fault_words, sheet_body
-from .sheet_corners import bent
 from .tilt import Tilt
 from .work import Fact, Operation, Outcome, Work
 
@@ -94,7 +94,10 @@ def _mended(work: Work, body: Body, reading: SheetReading, fault: Fault) -> Snap
     if fault.kind == "thickness" and panel is not None and not panel.bend:
         back = references(work.snapshot, [ids[1]])
         return Push(faces=back, distance=-fault.size).do(work).snapshot
-    return _bent_anew(work, body, reading, fault)
+    bend = next((p for f in fault.faces if (p := reading.panels.get(f)) is not None and p.bend), None)
+    if bend is None:
+        raise CannotDo("no bend is there to be made anew")
+    return bent_anew(work, body, reading, bend)
 
 
 def _squared(work: Work, body: Body, reading: SheetReading, fault: Fault) -> Snapshot:
@@ -135,27 +138,3 @@ def _turned(work: Work, body: Body, face: int, edge: int, angle: float) -> Snaps
         if not off:
             return after
     raise last or CannotDo("turning it either way leaves it leaning")
-
-
-def _bent_anew(work: Work, body: Body, reading: SheetReading, fault: Fault) -> Snapshot:
-    """Both faces of the bend taken away, so that the walls meet, and a bend put there about one axis."""
-    panel = next((p for f in fault.faces if (p := reading.panels.get(f)) is not None and p.bend), None)
-    if panel is None:
-        raise CannotDo("no bend is there to be made anew")
-    beside = [
-        j.second if j.first == panel.face else j.first for j in reading.joints if panel.face in (j.first, j.second)
-    ]
-    walls = [body.faces[f] for f in dict.fromkeys(beside) if not reading.panels[f].bend]
-    if len(walls) != 2:
-        raise CannotDo("the bend does not lie between two flat walls")
-    skin = reading.outlines.skin(panel.face)
-    radius = skin.radius if skin.inner else skin.radius - reading.thickness
-    gone = [text_id("face", body.faces[f]) for f in (panel.face, *(b.face for b in panel.backs))]
-    sharp = Remove(faces=references(work.snapshot, gone), extent="picked").do(work).snapshot
-    now = sharp.body(body.id)
-    topology = work.geometry.solid(now.shape).topology
-    pair = {now.faces.index(w) for w in walls}
-    edge = next((e for e in range(topology.index.count("edge")) if set(topology.faces_of(e)) == pair), None)
-    if edge is None:
-        raise CannotDo("the walls do not meet once the bend is taken away")
-    return bent(replace(work, snapshot=sharp), sharp, body.id, [now.edges[edge]], radius)[0]

@@ -13,11 +13,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from shapely.geometry import LineString, Polygon
+from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
 from ..sketch.loops import polygon
 from ..units import format_length
+from .outlines import plane_polygon
 from .reading import SheetReading
 from .unfold import BendLine, Flat
 
@@ -153,9 +154,7 @@ def _unrelieved(flat: Flat, bend: BendLine) -> list[ShopFinding]:
 
 
 def _whole(flat: Flat) -> BaseGeometry:
-    outer, *holes = (polygon(loop) for loop in flat.loops)
-    shape = Polygon(outer, holes)
-    return shape if shape.is_valid else shape.buffer(0)
+    return plane_polygon([polygon(loop) for loop in flat.loops])
 
 
 def least_first(rows: Sequence[ShopFinding]) -> list[ShopFinding]:

@@ -56,12 +56,13 @@ def _axes(turn: float) -> tuple[Floats, Floats]:
     return np.array([c, s]), np.array([-s, c])
 
 
-def cut_tools(flat: Flat, loop: Sequence[PlaneCurve]) -> list[Shape]:
-    """Raises EditError where the loop lies beside the flat, CannotDo on a conical bend."""
+def cut_tools(flat: Flat, loop: Sequence[PlaneCurve], only: int | None = None) -> list[Shape]:
+    """only: the face of the one panel that is cut.  Raises EditError where the loop lies beside the flat, CannotDo on a
+    conical bend."""
     area = Polygon(polygon(loop))
     found = []
     for laid in flat.panels.values():
-        if laid.shape.intersection(area).area < LEAST:
+        if only not in (None, laid.face) or laid.shape.intersection(area).area < LEAST:
             continue
         if laid.plan.kind == "plane":
             tool = _through_wall(flat, laid, loop)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 import shapely
 from shapely.geometry import Polygon
@@ -12,6 +14,8 @@ from ..kernel.shapes import Loop
 from ..local.surfaces import Floats
 from ..local.topology import SolidTopology
 from .development import DEVELOPABLE, Development, development
+
+GRID = 7  # decimals of a mm
 
 
 class Outlines:
@@ -55,8 +59,7 @@ class Outlines:
     def laid(self, face: int, on: Development) -> BaseGeometry:
         """The outline of a face as it lies over another one's development."""
         rings = [on.flat(np.vstack([loop, loop[:1]])) for loop in self.loops(face)]
-        shape = Polygon(rings[0], rings[1:])
-        return shape if shape.is_valid else shapely.make_valid(shape)
+        return plane_polygon(rings)
 
     def area(self, face: int) -> float:
         """mm², of the polygon."""
@@ -65,6 +68,19 @@ class Outlines:
     def shared(self, face: int, other: int) -> float:
         """mm² on `face` over which `other` lies, seen square to the face."""
         return float(self.polygon(face).intersection(self.laid(other, self.skin(face))).area)
+
+
+def plane_polygon(rings: Sequence[Floats]) -> BaseGeometry:
+    """The outer ring of places (n, 2) first.  On a grid: borders that are one but for rounding upset the intersection
+    of polygons."""
+    clean = []
+    for ring in rings:
+        places = np.round(ring, GRID)
+        kept = np.hypot(*np.diff(places, axis=0, prepend=places[-1:] + 1).T) > 0
+        if kept.sum() > 2:
+            clean.append(places[kept])
+    shape = Polygon(clean[0], clean[1:])
+    return shape if shape.is_valid else shapely.make_valid(shape)
 
 
 def walked(topology: SolidTopology, wire: Loop) -> list[tuple[int, bool]]:

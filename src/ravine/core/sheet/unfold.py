@@ -20,7 +20,7 @@ from ..sketch.plane_curves import PlaneCurve
 from .allowance import Allowance
 from .development import Development, development
 from .flat_curves import area_of, flat_curve, length_of, line
-from .outlines import walked
+from .outlines import plane_polygon, walked
 from .reading import Joint, SheetReading
 
 JOINED = 1e-5  # mm, within which ends of curves are one place
@@ -49,9 +49,7 @@ class Laid:
 
     @cached_property
     def shape(self) -> BaseGeometry:
-        rings = [polygon(loop) for loop in self.loops]
-        found = Polygon(rings[0], rings[1:])
-        return found if found.is_valid else shapely.make_valid(found)
+        return plane_polygon([polygon(loop) for loop in self.loops])
 
     @cached_property
     def area(self) -> float:
