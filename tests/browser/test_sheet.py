@@ -1,6 +1,7 @@
 """The stage Sheet: a plate pulled into a tray with its flat beside it, folded by the slider, and a bad part mended."""
 
 import ezdxf
+from selenium.webdriver.common.keys import Keys
 
 from ravine.core.kernel import build
 from tests.core.test_sheet import bracket
@@ -85,4 +86,7 @@ def test_what_is_no_sheet_is_listed_and_mended(hand, page, tmp_path):
     hand.until("page.edit === 'mend sheet'", "the line")
     hand.quiet()
     hand.accept()
-    hand.until("document.querySelector('#sheet .bend') && !document.querySelector('.sheet-faults')", "a sound sheet")
+    sound = "Boolean(document.querySelector('#sheet .bend') && !document.querySelector('.sheet-faults'))"
+    hand.until(sound, "a sound sheet")
+    hand.put("[data-bend]", Keys.CONTROL, "a", Keys.NULL, "4", Keys.ENTER)
+    hand.until("document.querySelector('[data-bend]')?.dataset.was === '4'", "the bend with its new radius")

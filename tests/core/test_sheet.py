@@ -329,6 +329,10 @@ def test_what_was_pressed_out_is_no_cut(tmp_path):
     change = model.do("save flat", on=model.nodes())
     (data,) = change.files.values()
     assert b"FORMS" in data
+    for kind, begins in (("dxf", b""), ("svg", b"<svg"), ("pdf", b"%PDF")):
+        assert found.save(tmp_path / f"flat.{kind}").read_bytes().startswith(begins)
+    with pytest.raises(EditError, match="dxf, svg, pdf, not “step”"):
+        found.save(tmp_path / "flat.step")
 
 
 def test_bends_get_another_radius_and_the_flat_follows(tmp_path):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import zlib
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -21,6 +22,7 @@ from .model.geometry import GeometryStore
 from .model.measure import BodyMeasure, measure_body
 from .model.query import Edge, EdgeSet, Face, FaceSet, PartSet, Scope, Vertex, every, find_edges, find_faces, find_parts
 from .model.snapshot import Body, Snapshot, split_id, text_id
+from .operations.save_flat import flat_file
 from .operations.work import Work
 from .sheet.views import FlatView, SheetView, view_flat, view_sheet
 from .shelf.items import Shelf
@@ -157,7 +159,8 @@ class Model(Calls):
 
     def flat(self, body: str, wall: str | None = None) -> FlatView:
         """The sheet laid flat, as seen from a face."""
-        return view_flat(self.snapshot, self.geometry, self.body(body), self._wall(wall))
+        found = view_flat(self.snapshot, self.geometry, self.body(body), self._wall(wall))
+        return replace(found, writer=lambda kind: flat_file(found.whole, self.body(body).name, kind))
 
     @staticmethod
     def _wall(wall: str | None) -> int | None:

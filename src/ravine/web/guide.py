@@ -34,6 +34,7 @@ GESTURES = [
     ("Drag what is picked, at the stage Assemble", "on to another part: the two are joined; F turns it round"),
     ("Drag from the shelf", "on to a hole or a face: the part sits there, its size and length proposed"),
     ("Drag a row of the parts list", "on to a group, or below the list to the outermost level"),
+    ("Click in the flat, at the stage Sheet", "picks the wall or bend; after the word cut it says where to cut"),
     ("Double click on a name in the list", "gives the part another one"),
     ("Drag a bead", "the value of its gap, rounded to a fifth of a tick; with Alt every step between"),
     ("Drag sideways on a number", "in the sentence: more or less of it"),

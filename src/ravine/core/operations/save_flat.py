@@ -44,12 +44,21 @@ class SaveFlat(Operation):
         flat = flat_of(work.snapshot, work.geometry, body, wall)
         if not flat.loops:
             raise EditError("the flat has no outline", self.on)
-        makers = {"dxf": _dxf, "svg": _svg, "pdf": lambda f: _pdf(f, body.name)}
         stem = re.sub(r"[^\w.() -]+", "_", self.file_name or f"{body.name} flat").strip(". ") or "flat"
         wide, high = flat.size
         facts = (Fact("flat", "flat", f"{wide:.6g} × {high:.6g} mm"), Fact("area", "area", flat.area, "area"))
         words = tuple(fault_words(flat, work.geometry.solid(body.shape)))
-        return Outcome(work.snapshot, facts, words, files={f"{stem}.{self.format}": makers[self.format](flat)})
+        return Outcome(
+            work.snapshot, facts, words, files={f"{stem}.{self.format}": flat_file(flat, body.name, self.format)}
+        )
+
+
+def flat_file(flat: Flat, name: str, kind: str) -> bytes:
+    """Raises EditError for another kind than dxf, svg and pdf."""
+    makers = {"dxf": _dxf, "svg": _svg, "pdf": lambda f: _pdf(f, name)}
+    if kind not in makers:
+        raise EditError(f"a flat is saved as {', '.join(makers)}, not “{kind[:10]}”", field="format")
+    return makers[kind](flat)
 
 
 def layered(flat: Flat) -> dict[str, list[PlaneCurve]]:

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+import os
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from pathlib import Path
 from typing import Any
 
 from ..errors import EditError
@@ -73,6 +75,14 @@ class FlatView:
     bends: tuple[BendView, ...]
     clashes: tuple[tuple[str, str, float], ...]
     whole: Flat = field(repr=False)
+    writer: Callable[[str], bytes] | None = field(default=None, repr=False)
+
+    def save(self, path: str | os.PathLike[str]) -> Path:
+        """As dxf, svg or pdf, by the ending.  Raises EditError for another."""
+        target = Path(path)
+        assert self.writer is not None
+        target.write_bytes(self.writer(target.suffix[1:].lower()))
+        return target
 
 
 def read_body(

@@ -2,6 +2,7 @@
 import { BufferAttribute, BufferGeometry, Color, EdgesGeometry, Group, LineSegments, Mesh } from "three";
 import { getText, postForBuffer } from "../../api.js";
 import { one, sure } from "../../dom.js";
+import { InPlace } from "../../panels/in_place.js";
 import { sheetColour } from "../../view/materials.js";
 import { findById } from "../../view/picking.js";
 
@@ -21,6 +22,9 @@ export class Sheet {
     /** @type {any} the part that it stands for meanwhile */
     this.hidden = undefined;
     const { panel, flat } = this;
+    this.alike = false; // whether all bends of a radius go along
+    panel.addEventListener("keydown", (/** @type {KeyboardEvent} */ event) => (this.alike = event.shiftKey), true);
+    this.inPlace = new InPlace(bench, panel, (input) => (input.dataset.bend ? { edit: "set bend", values: { bends: [input.dataset.bend], radius: input.value, riders: this.alike ? "alike" : "alone" } } : null));
     for (const place of [panel, flat]) {
       place.addEventListener("click", (/** @type {MouseEvent} */ event) => this.click(event));
       place.addEventListener("pointerover", (/** @type {Event} */ event) => this.point(/** @type {HTMLElement} */ (event.target)));
