@@ -243,6 +243,26 @@ def test_a_rolled_cylinder_and_cone_unroll_exactly():
     assert {round(c.radius, 6) for c in found.outline[0] if c.kind == "round"} == {round(low, 6), round(high, 6)}
 
 
+@pytest.mark.parametrize("distance", [0.0, 2.5])
+def test_faces_are_covered_with_their_holes(tmp_path, distance):
+    """Three sides of a block with a bore: walls of the sheet at the distance, bent over both edges."""
+    block = build.subtract(build.box(60, 40, 30), build.cylinder(5, 90, (30, 20, -30)))
+    model = model_of(tmp_path, block, "Block")[0]
+    ways = ((0, 0, 1), (1, 0, 0), (-1, 0, 0))
+    faces = [model.faces(kind="plane", normal=way).highest(way).id for way in ways]
+    model.do("cover", faces=faces, thickness=1.2, distance=distance, radius=1.5, called="Hood")
+    hood = model.body(model.bodies()[1]).name
+    assert hood == "Hood"
+    found = model.flat(model.bodies()[1])
+    assert not model.sheet(model.bodies()[1]).faults
+    assert found.whole.volume == pytest.approx(model.measure(model.bodies()[1]).volume, rel=1e-6)
+    flat = 60 + 2 * distance - 2 * 1.5 + 2 * (30 + distance - 1.5) + math.pi * (1.5 + 0.44 * 1.2)
+    assert found.size == pytest.approx((flat, 40), rel=1e-9)
+    assert len(found.outline) == 2, "the bore goes through"
+    with pytest.raises(EditError, match="2 pieces; pick faces that hang together"):
+        model.do("cover", faces=faces[1:], thickness=1)
+
+
 # --- the workshop -------------------------------------------------------------------------------------------------
 
 

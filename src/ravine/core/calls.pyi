@@ -75,6 +75,18 @@ class Calls:
     @overload
     def do(
         self,
+        call: Literal["cover"],
+        /,
+        *,
+        faces: Picks,
+        thickness: str | float = ...,
+        distance: str | float = ...,
+        radius: str | float = ...,
+        called: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
         call: Literal["cut flat"],
         /,
         *,

@@ -18,7 +18,7 @@ from ..model.profiles import face_of
 from ..model.references import Reference
 from ..model.sketch_regions import region_named
 from ..model.snapshot import Body, Node, Occurrence, Snapshot
-from ..rigid import IDENTITY
+from ..rigid import IDENTITY, Rigid
 from ..sketch.entities import Sketch
 from ..sketch.regions import Region
 from ..tolerances import NOTHING, TOUCHING
@@ -79,17 +79,21 @@ def put(work: Work, tool: Shape, way: str, name: str) -> Outcome:
 def _alone(work: Work, snapshot: Snapshot, tool: Shape, name: str) -> tuple[Snapshot, set[int]]:
     """Each solid of the tool a part of its own."""
     made = set()
-    taken = {b.name for b in snapshot.bodies.values()}
     for solid in parts_of(tool, "solid"):
-        (body, node), snapshot = snapshot.fresh(2)
-        label = name if name not in taken else next(n for k in range(2, 10**6) if (n := f"{name} {k}") not in taken)
-        taken.add(label)
-        fresh = Body(body, label, "solid", "", ())
-        snapshot = reshape_body(snapshot, work.geometry, fresh, Solid(solid), blank_ids(solid))
-        snapshot = snapshot.with_node(Node(node, label, IDENTITY, (), body))
-        snapshot = replace(snapshot, roots=(*snapshot.roots, node))
+        body, snapshot = as_part(work, snapshot, solid, name)
         made.add(body)
     return snapshot, made
+
+
+def as_part(work: Work, snapshot: Snapshot, solid: Shape, name: str, place: Rigid = IDENTITY) -> tuple[int, Snapshot]:
+    """A solid in its own coordinates as a part of its own; the number of its body, and the state.  The name is numbered
+    where it is taken."""
+    taken = {b.name for b in snapshot.bodies.values()}
+    label = name if name not in taken else next(n for k in range(2, 10**6) if (n := f"{name} {k}") not in taken)
+    (body, node), snapshot = snapshot.fresh(2)
+    snapshot = reshape_body(snapshot, work.geometry, Body(body, label, "solid", "", ()), Solid(solid), blank_ids(solid))
+    snapshot = snapshot.with_node(Node(node, label, place, (), body))
+    return body, replace(snapshot, roots=(*snapshot.roots, node))
 
 
 def near_parts(work: Work, tool: Shape) -> list[Occurrence]:

@@ -3,17 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from ..errors import EditError
 from ..kernel import build
-from ..kernel.tessellate import mesh, view_deflection
-from ..model.derive import blank_ids, reshape_body
-from ..model.geometry import Solid
 from ..model.records import SHEETS
 from ..model.sheet_data import SheetData
-from ..model.snapshot import Body, Node
 from ..sheet.views import flat_of
+from .new_material import as_part
 from .sheet import sheet_facts
 from .work import Operation, Outcome, Work
 
@@ -50,11 +47,6 @@ class RollSheet(Operation):
             (low - t * cosine, t * sine),
         ]
         shape = build.revolve(build.outline([(x, 0.0, z) for x, z in ring]), (0, 0, 0), (0, 0, 1), turn)
-        (number, node), snapshot = work.snapshot.fresh(2)
-        snapshot = reshape_body(snapshot, work.geometry, Body(number, self.called, "solid", "", ()), Solid(shape),
-                                blank_ids(shape))  # fmt: skip
-        mesh(shape, view_deflection(shape))
-        snapshot = snapshot.with_node(Node(node, self.called, body=number))
+        number, snapshot = as_part(work, work.snapshot, shape, self.called)
         snapshot = snapshot.with_kept(SHEETS, {**snapshot.kept(SHEETS), number: SheetData(number, thickness=t)})
-        snapshot = replace(snapshot, roots=(*snapshot.roots, node))
         return Outcome(snapshot, sheet_facts(flat_of(snapshot, work.geometry, snapshot.body(number))))
