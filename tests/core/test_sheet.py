@@ -286,6 +286,18 @@ def test_what_a_workshop_would_stop_at(tmp_path):
     assert force == pytest.approx(1.42 * 400 * 1.5**2 * 50 / 9 / 1000), "air bending of 50 mm over a die of 9 mm"
 
 
+def test_blanks_of_a_stock_sheet(tmp_path):
+    """Rows of 1980 by 980 mm with 5 mm between: against counting."""
+    model = plate(tmp_path, 300, 210)
+    found = model.study("blanks", on=model.nodes())
+    upright, lying = (1985 // 305) * (985 // 215), (1985 // 215) * (985 // 305)
+    assert found["count"] == max(upright, lying) == 27
+    assert found["turned"]
+    assert found["share"] == pytest.approx(27 * 300 * 210 / 2e6)
+    with pytest.raises(EditError, match="does not fit on a sheet"):
+        model.study("blanks", on=model.nodes(), long=200, wide=200)
+
+
 # --- faults ------------------------------------------------------------------------------------------------------
 
 

@@ -53,6 +53,7 @@ VALUES = {
     "joints": lambda m: {},
     "map": lambda m: {"kind": "walls", "nodes": [m.nodes()[0]]},
     "folding": lambda m: {"on": m.nodes("Boss"), "share": 0.5},
+    "blanks": lambda m: {"on": m.nodes("Boss")},
     "sheet checks": lambda m: {"on": m.nodes("Boss")},
     "sheet": lambda m: {"on": m.nodes("Boss")},
     "flat": lambda m: {"on": m.nodes("Boss")},

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from flask import Blueprint, render_template, request
 
 from ravine.core import EditError
 from ravine.core.model.records import SHEETS
 from ravine.core.model.snapshot import Snapshot, text_id
+from ravine.service.designs import Designs
+from ravine.service.rows import Revision
 
 from .words import designs
 
@@ -24,6 +28,14 @@ def _asked(snapshot: Snapshot, on: str) -> str | None:
     return text_id("node", chosen[0].node.id) if chosen else None
 
 
+def _stock(store: Designs, revision: Revision, on: str) -> dict[str, Any] | None:
+    """What a usual stock sheet gives; None where not one blank fits."""
+    try:
+        return store.study(revision, "blanks", on=[on])
+    except EditError:
+        return None
+
+
 @pages.get("/m/<int:ident>/sheet")
 def panel(ident: int) -> str:
     """on: a face, edge or part.  Both the panel and the flat."""
@@ -31,11 +43,12 @@ def panel(ident: int) -> str:
     revision = store.head(store.get(ident))
     snapshot = store.snapshot(revision)
     on = _asked(snapshot, request.args.get("on", "")[:26])
-    flat, why, data, shop = None, "", None, None
+    flat, why, data, shop, stock = None, "", None, None, None
     if on is not None:
         try:
             flat = store.study(revision, "flat", on=[on])
             shop = store.study(revision, "sheet checks", on=[on])
+            stock = _stock(store, revision, on)
         except EditError as error:
             why = str(error)
     if flat is not None:
@@ -49,4 +62,5 @@ def panel(ident: int) -> str:
         units=snapshot.units,
         mendable=MENDABLE,
         shop=shop,
+        stock=stock,
     )

@@ -6,13 +6,13 @@ from dataclasses import asdict
 from typing import Any
 
 from ..edits.declared import field
-from ..edits.fields import PickField, ShareField
+from ..edits.fields import LengthField, PickField, ShareField
 from ..errors import EditError
 from ..model.references import Reference
 from ..model.snapshot import text_id
 from ..operations import sheet
 from ..operations.work import Work
-from ..sheet import checks, folding, views
+from ..sheet import checks, folding, stock, views
 from ..view import flat_drawing
 from .base import Study, study
 
@@ -96,6 +96,23 @@ class SheetChecks(Study):
         ]
         press = {text_id("face", body.faces[p.face]): p.force for p in checks.press_work(flat, body.material)}
         return {"findings": told, "force": press, "die": checks.die_opening(flat.reading.thickness)}
+
+
+@study
+class BlanksOfStock(Study):
+    name = "blanks"
+    help = "How many blanks of a flat a stock sheet gives, laid in rows, and the share of it that becomes parts."
+
+    on: tuple[Reference, ...] = field(ON)
+    long: float = field(LengthField("the length", "Of the stock sheet.", default=2000.0, minimum=1.0))
+    wide: float = field(LengthField("the width", "Of the stock sheet.", default=1000.0, minimum=1.0))
+    gap: float = field(LengthField("the gap", "Between blanks.", default=5.0, minimum=0.0))
+    edge: float = field(LengthField("the edge", "Left free all round.", default=10.0, minimum=0.0))
+
+    def run(self, work: Work) -> dict[str, Any]:
+        body, wall = _seen(work, self.on)
+        flat = views.flat_of(work.snapshot, work.geometry, body, wall)
+        return asdict(stock.stock_use(flat.size, flat.area, (self.long, self.wide), self.gap, self.edge))
 
 
 @study
