@@ -367,6 +367,34 @@ def test_what_was_pressed_out_is_no_cut(tmp_path):
         found.save(tmp_path / "flat.step")
 
 
+@pytest.mark.parametrize(
+    ("asked", "outline"),
+    [({"kind": "dimple", "size": 16}, ["round"]), ({"kind": "collar", "size": 8}, ["round"]),
+     ({"kind": "bead", "size": 12, "length": 40, "turn": "20°"}, ["line", "line", "round", "round"])],
+)  # fmt: skip
+def test_pressed_forms_read_as_forms(tmp_path, asked, outline):
+    model = plate(tmp_path)
+    model.do("flange", edges=[uppers(model, 1.5)[1, 0, 0]], length=20, radius=2)
+    before = model.flat(body(model))
+    face = model.faces(normal=(0, 0, 1)).largest().id
+    model.do("press", face=[face], height=2.5, **asked)
+    found = model.flat(body(model))
+    assert not model.sheet(body(model)).faults
+    assert [sorted(c.kind for c in loop) for loop in found.whole.forms] == [outline]
+    assert found.area == pytest.approx(before.area, rel=1e-9), "the blank is as it was"
+    assert len(found.outline) == 1
+
+
+def test_forms_that_cannot_be_name_the_nearest(tmp_path):
+    model = plate(tmp_path)
+    face = model.faces(normal=(0, 0, 1)).largest().id
+    with pytest.raises(EditError, match="no top left") as refused:
+        model.do("press", face=[face], size=10, height=9)
+    model.do("press", face=[face], size=10, height=refused.value.nearest)
+    with pytest.raises(EditError, match="longer than wide"):
+        model.do("press", face=[face], kind="bead", size=10, length=8, height=1)
+
+
 def test_bends_get_another_radius_and_the_flat_follows(tmp_path):
     model = plate(tmp_path)
     model.do("flange", edges=list(uppers(model, 1.5).values()), length=20, radius=2)

@@ -623,6 +623,21 @@ class Calls:
     ) -> Change: ...
     @overload
     def do(
+        self,
+        call: Literal["press"],
+        /,
+        *,
+        kind: Literal["dimple", "bead", "collar"] = ...,
+        size: str | float = ...,
+        height: str | float = ...,
+        length: str | float = ...,
+        turn: str | float = ...,
+        face: Picks,
+        across: str | float = ...,
+        up: str | float = ...,
+    ) -> Change: ...
+    @overload
+    def do(
         self, call: Literal["project"], /, *, edges: Picks, sketch: Picks, role: Literal["outline", "helper"] = ...
     ) -> Change: ...
     @overload
@@ -1141,6 +1156,18 @@ class Calls:
         level: Literal["flat", "tree"] = ...,
         kind: Literal["csv", "xlsx", "pdf", "json"] = ...,
         title: str = ...,
+    ) -> Any: ...
+    @overload
+    def study(
+        self,
+        call: Literal["blanks"],
+        /,
+        *,
+        on: Picks,
+        long: str | float = ...,
+        wide: str | float = ...,
+        gap: str | float = ...,
+        edge: str | float = ...,
     ) -> Any: ...
     @overload
     def study(

@@ -159,9 +159,11 @@ def _sort_the_rest(reading: SheetReading, backs: dict[int, list[Back]]) -> None:
     cut = {f for f, beside in touching.items() if beside & behind and beside & set(reading.panels)}
     for group in hanging_together(topology, left - cut):
         beside = {b for f in group for b in touching[f]}
-        if beside & behind and beside & set(reading.panels):  # a cut edge with rounds or chamfers along the sides
+        fronts = beside & set(reading.panels)
+        # a cut edge with rounds or chamfers along the sides, unless it stands out, as a form or a wall
+        if beside & behind and fronts and not group & backs.keys() and not _stands_out(reading, group, fronts):
             sides = behind | set(reading.panels)
-            cut |= {f for f in group if f not in backs and _stands_square(topology, f, sides)}
+            cut |= {f for f in group if _stands_square(topology, f, sides)}
     reading.cut, reading.others = cut, left - cut
     _find_forms(reading)
 
@@ -213,6 +215,19 @@ def _ring(reading: SheetReading, on: int, face: int, edges: set[int]) -> BaseGeo
     wire = next(w for w in topology.wires(face) if edges & {e for e, _ in w})
     points = np.concatenate([topology.samples(e, 17) for e, _ in walked(topology, wire)])
     return shapely.MultiPoint(reading.outlines.skin(on).flat(points)).convex_hull
+
+
+def _stands_out(reading: SheetReading, group: set[int], panels: set[int]) -> bool:
+    """Whether faces that hang in one flat panel reach beyond either of its sides."""
+    (panel, *others) = panels
+    skin = reading.outlines.skin(panel)
+    if others or skin.kind != "plane":
+        return False
+    edges = {e for f in group for e in reading.topology.edges_of(f)}
+    points = np.concatenate([reading.topology.samples(e, 5) for e in sorted(edges)])
+    heights = (points - skin.origin) @ skin.z
+    room = 0.05 * reading.thickness
+    return bool(heights.max() > room or heights.min() < -reading.thickness - room)
 
 
 def _stands_square(topology: SolidTopology, face: int, sides: set[int]) -> bool:
