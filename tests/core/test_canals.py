@@ -1,10 +1,11 @@
 """Rounds along no line or circle: read from what another kernel only came near to, and rolled along."""
 
 import math
+import random
 
 import numpy as np
 import pytest
-from hypothesis import Phase, assume, given, settings
+from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 from scipy.integrate import quad
 
@@ -47,15 +48,14 @@ def ball_centres(topology, face, radius, way):
     return points + way * radius * topology.outward(face, points)
 
 
-@FEW
-@given(
-    st.floats(10, 18), st.floats(0.3, 0.6), st.floats(-0.2, 0.2), st.floats(-0.4, 0.4),
-    st.one_of(st.sampled_from([0.6, 0.75, 1.5875, 2]), st.floats(0.6, 2)),
-    st.floats(-0.8, 0.8),
-)  # fmt: skip
-def test_the_round_around_a_branch_follows_both_pipes(large, share, off, lean, radius, step):
+@pytest.mark.parametrize("seed", range(8))
+def test_the_round_around_a_branch_follows_both_pipes(seed):
+    """Drawn by number: what hypothesis draws hangs on which modules are loaded, and a draw takes two seconds."""
+    draw = random.Random(seed)
+    large, share, off, lean = (draw.uniform(*ends) for ends in ((10, 18), (0.3, 0.6), (-0.2, 0.2), (-0.4, 0.4)))
+    radius = draw.choice([0.6, 0.75, 1.5875, 2, draw.uniform(0.6, 2)])
+    step = draw.choice([-1, 1]) * draw.uniform(0.02, 0.8)
     small, off = share * large, off * large
-    assume(abs(step) > 0.02)
     way = np.array([0.0, math.sin(lean), math.cos(lean)])
     pipe = joined(
         build.cylinder(large, 80, (-40, 0, 0), (1, 0, 0)), build.cylinder(small, 45, (0, off, 0), way.tolist())
@@ -63,8 +63,9 @@ def test_the_round_around_a_branch_follows_both_pipes(large, share, off, lean, r
     try:
         shape = build.fillet(pipe, radius, lambda e: e.kind == "spline" and e.middle[2] < 1.2 * large + radius)
     except EditError:
-        assume(False)
-    assume(fault(shape) is None)
+        pytest.skip("the kernel does not round this one")
+    if fault(shape) is not None:
+        pytest.skip("the kernel's round is not sound")
     topology = brought_in(shape)
     branch = [f for f in faces_of_kind(topology, "cylinder") if abs(topology.surface(f).radius - small) < 1e-6]
     result = reshape(topology, {branch[0]: Offset(step)})

@@ -159,7 +159,7 @@ def test_hem_and_step(tmp_path):
     rise = 2 * math.pi / 2 * (2 + 0.44 * 1.5) + (10 - 5.5)
     hem = math.pi * (0.75 + 0.44 * 1.5) + 12
     assert found.size[0] == pytest.approx(100 + hem + rise + 15, rel=1e-9)
-    lowest, highest = model.measure(body(model)).box
+    _lowest, highest = model.measure(body(model)).box
     assert highest[2] == pytest.approx(11.5), "what follows the step lies ten higher"
 
 
@@ -428,7 +428,7 @@ def test_a_closed_profile_opens_by_a_slit(tmp_path):
 
 def test_a_box_with_corners_that_were_never_ripped(tmp_path):
     shell = build.subtract(build.box(60, 40, 20), build.box(57, 37, 30, (1.5, 1.5, 1.5)))
-    found, model = kinds(shell, tmp_path)
+    found, _model = kinds(shell, tmp_path)
     assert "corner" in found
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import itertools
 import math
 import re
 from dataclasses import dataclass
@@ -120,7 +121,7 @@ def _pdf(flat: Flat, name: str) -> bytes:
     page.text(A4[0] - margin, margin + 3, size, 3, align="right")
     for loop in flat.loops:
         ring = spot(np.vstack([polygon(loop), polygon(loop)[:1]]))
-        for a, b in zip(ring[:-1], ring[1:], strict=True):
+        for a, b in itertools.pairwise(ring):
             _drawn(page, a, b, 0.35)
     for number, bend in enumerate(flat.bends, 1):
         a, b = spot(np.array([bend.start, bend.end]))

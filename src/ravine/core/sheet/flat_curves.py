@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable, Sequence
 
 import numpy as np
@@ -81,7 +82,7 @@ def area_of(loop: Sequence[PlaneCurve]) -> float:
             total += sense * float(r * r * swing + bulge)
         else:
             knots = curve.spline.x
-            for low, high in zip(knots[:-1], knots[1:], strict=True):
+            for low, high in itertools.pairwise(knots):
                 t = (low + high) / 2 + (high - low) / 2 * GAUSS[0]
                 p, d = curve.at(t), curve.slope(t)
                 total += sense * float((high - low) / 2 * GAUSS[1] @ (p[:, 0] * d[:, 1] - p[:, 1] * d[:, 0]))

@@ -252,7 +252,7 @@ def _bend_line(flat: Flat, laid: Laid) -> BendLine:
     plan, depth = laid.plan, flat.reading.panels[laid.face].depth
     neutral = plan.radius + plan.shift
     inner = plan.radius if plan.inner else plan.radius - depth
-    x0, y0, x1, y1 = _own_shape(laid).bounds
+    _x0, y0, _x1, y1 = _own_shape(laid).bounds
     if plan.kind == "cylinder":
         ends = np.array([[0.0, y0], [0.0, y1]])
         middle = _clipped(laid, ends)
