@@ -109,7 +109,7 @@ def _grouped(folder: Path) -> Model:
 
 def _apart(folder: Path) -> Model:
     model = _pair(folder)
-    model.do("pull apart", parts=model.nodes("Pin"), distance="20 mm")
+    model.do("spread", parts=model.nodes("Pin"), distance="20 mm")
     return model
 
 
@@ -495,7 +495,7 @@ SAMPLES: dict[str, Sample] = {
     "move free": _edit_of("joined", part=lambda m: m.nodes("Pin"), motion="slide", distance="4 mm"),
     "set tolerance": _edit_of("dimensioned", called="reach", text="±0.1"),
     "stand in": _edit_of("board", component=lambda m: m.nodes("U1 SO14"), item="terminal-5.08x4"),
-    "roll sheet": _edit_of("empty", upper="90 mm"),
+    "make tube": _edit_of("empty", upper="90 mm"),
     "set bend": _edit_of("tray", bends=lambda m: [m.faces(kind="cylinder")[0].id], radius="3 mm"),
     "slit": _edit_of("tray", ends=lambda m: [rim(m)]),
     "cover": _edit_of("boss", faces=lambda m: [side(m)], distance="1 mm"),
@@ -507,8 +507,8 @@ SAMPLES: dict[str, Sample] = {
     "save flat": _edit_of("tray", on=node),
     "make sheet": _edit_of("tray", on=node, rule="din 6935"),
     "flange": _edit_of("tray", edges=lambda m: [rim(m)], length="15 mm"),
-    "pull apart": _edit_of("pair", parts=lambda m: m.nodes("Pin"), distance="20"),
-    "drop apart": _edit_of("apart", called="Exploded"),
+    "spread": _edit_of("pair", parts=lambda m: m.nodes("Pin"), distance="20"),
+    "gather": _edit_of("apart", called="Exploded"),
     "link in": _edit_of("linked", source=_newest),
     "take newer": _edit_of("linked", part=node, source=_newest),
     "cut link": _edit_of("linked", part=node),

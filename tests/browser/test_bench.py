@@ -206,7 +206,10 @@ def test_a_locked_part_offers_no_change_until_unlocked(boss):
     assert hand.js("return bench.view.marks.locked.children.length") == 1
     hand.pick(hand.faces["end"])
     offered = hand.js("return [...document.querySelectorAll('.action')].map((a) => a.dataset.edit)")
-    refers = ["add dimension", "name set", "project", "sketch", "take from the shelf", "thicken"]
+    refers = [
+        "add dimension", "cover", "make sheet", "name set", "project", "save flat", "sketch", "take from the shelf",
+        "thicken",
+    ]  # fmt: skip
     assert sorted(offered) == refers, "what only refers to it"
     assert "Locked" in hand.text("#actions")
     hand.keys("push 5", Keys.ENTER)

@@ -59,8 +59,8 @@ def test_parts_are_drawn_apart_by_steps_and_put_together(hand, page, tmp_path):
             ".querySelector('[data-pick]').click()", name,
         )  # fmt: skip
         hand.offered()
-        hand.act("pull apart")
-        hand.until("page.edit === 'pull apart'", "the line")
+        hand.act("spread")
+        hand.until("page.edit === 'spread'", "the line")
         hand.put("#line [name=distance]", Keys.CONTROL, "a", Keys.NULL, distance)
         hand.quiet()
         hand.accept()

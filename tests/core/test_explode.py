@@ -34,11 +34,11 @@ def apart(model, name="Exploded"):
 
 def test_steps_add_up_and_nothing_moves(model):
     still = places(model.snapshot)
-    change = model.do("pull apart", parts=["Top"], distance="30 mm")
+    change = model.do("spread", parts=["Top"], distance="30 mm")
     assert change.sentence == "Drew Top apart by 30 mm, in Exploded"
     assert change.fact("steps") == 1
-    model.do("pull apart", parts=["Screw"], distance="20 mm")
-    model.do("pull apart", parts=["Screw", "Base"], along="x", distance="-5 mm", called="Exploded")
+    model.do("spread", parts=["Screw"], distance="20 mm")
+    model.do("spread", parts=["Screw", "Base"], along="x", distance="-5 mm", called="Exploded")
     assert places(model.snapshot) == still
     assert apart(model) == {"Base": (-5, 0, 0), "Lid": (0, 0, 30), "Screw": (-5, 0, 50)}
     assert Snapshot.from_json(model.snapshot.to_json()) == model.snapshot
@@ -46,7 +46,7 @@ def test_steps_add_up_and_nothing_moves(model):
 
 def test_along_a_face_of_a_part(model):
     side = model.faces(normal=(1, 0, 0)).highest((1, 0, 0)).id
-    model.do("pull apart", parts=["Base"], axis=[side], along="z", distance="7 mm")
+    model.do("spread", parts=["Base"], axis=[side], along="z", distance="7 mm")
     assert sum(abs(v) for v in apart(model)["Base"]) == pytest.approx(7)
 
 
@@ -55,9 +55,9 @@ def test_looked_at_the_parts_stand_where_the_steps_take_them(model):
     screw = model.faces(model.bodies()[2], normal=(0, 0, -1)).highest((0, 0, -1)).id
     lid = model.faces(model.bodies()[1], normal=(0, 0, 1)).highest().id
     model.do("join", of=[screw], to=[lid])
-    model.do("pull apart", parts=["Top"], distance="30 mm")
+    model.do("spread", parts=["Top"], distance="30 mm")
     work = Work(model.snapshot, model.geometry, mode=Mode.PREVIEW)
-    _, change = perform("pull apart", {"parts": ["Screw"], "distance": "20 mm"}, work)
+    _, change = perform("spread", {"parts": ["Screw"], "distance": "20 mm"}, work)
     before, after = places(model.snapshot), places(change.after)
     assert after["Screw"][2] - before["Screw"][2] == pytest.approx(50)
     assert after["Lid"][2] - before["Lid"][2] == pytest.approx(30)
@@ -65,16 +65,16 @@ def test_looked_at_the_parts_stand_where_the_steps_take_them(model):
 
 def test_steps_are_taken_back_and_what_is_gone_is_passed_over(model):
     for part, along in (("Top", "z"), ("Base", "x"), ("Screw", "y")):
-        model.do("pull apart", parts=[part], along=along, distance="10 mm", called="Service")
-    model.do("drop apart", called="Service", step=2)
+        model.do("spread", parts=[part], along=along, distance="10 mm", called="Service")
+    model.do("gather", called="Service", step=2)
     assert apart(model, "Service")["Base"] == (0, 0, 0)
     with pytest.raises(EditError, match="Service has 2 steps") as refused:
-        model.do("drop apart", called="Service", step=3)
+        model.do("gather", called="Service", step=3)
     assert refused.value.nearest == "2"
     model.do("delete body", parts=["Screw"])
     assert apart(model, "Service")["Lid"] == (0, 0, 10)
-    model.do("drop apart", called="Service")
+    model.do("gather", called="Service")
     with pytest.raises(EditError, match="nothing is drawn apart under the name Service; there is none yet"):
-        model.do("drop apart", called="Service")
+        model.do("gather", called="Service")
     with pytest.raises(EditError, match="no length"):
-        model.do("pull apart", parts=["Top"], distance=0)
+        model.do("spread", parts=["Top"], distance=0)

@@ -227,12 +227,12 @@ def test_a_bend_table_is_read_and_looked_up(tmp_path):
 def test_a_rolled_cylinder_and_cone_unroll_exactly():
     """A rectangle; a sector of a ring, by the development of the neutral cone."""
     model = Model()
-    model.do("roll sheet", lower=60, height=80, thickness=2, gap=1)
+    model.do("make tube", lower=60, height=80, thickness=2, gap=1)
     found = flat_is_whole(model)
     turn = 2 * math.pi - 1 / 30
     assert found.size == pytest.approx((turn * (28 + 0.44 * 2), 80), rel=1e-9)
     cone = Model()
-    cone.do("roll sheet", lower=60, upper=100, height=50, thickness=2, gap=1)
+    cone.do("make tube", lower=60, upper=100, height=50, thickness=2, gap=1)
     found = flat_is_whole(cone)
     slope = math.atan2(20, 50)
     turn = 2 * math.pi - 1 / 50

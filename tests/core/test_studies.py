@@ -24,7 +24,7 @@ def pair(tmp_path_factory):
     model.do("import", path=str(step_file(folder / "pin.step", build.cylinder(3.9, 30, (30, 20, -2)), "Pin")))
     hole, shaft = picks(model)
     model.do("join", of=[shaft], to=[hole])
-    model.do("pull apart", parts=model.nodes("Pin"), distance="9 mm")
+    model.do("spread", parts=model.nodes("Pin"), distance="9 mm")
     return model
 
 

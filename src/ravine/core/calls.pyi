@@ -204,8 +204,6 @@ class Calls:
         line: Literal["together", "alone"] = ...,
     ) -> Change: ...
     @overload
-    def do(self, call: Literal["drop apart"], /, *, called: str, step: int | str = ...) -> Change: ...
-    @overload
     def do(self, call: Literal["drop dimension"], /, *, dimension: str) -> Change: ...
     @overload
     def do(self, call: Literal["drop joint"], /, *, joint: str) -> Change: ...
@@ -303,6 +301,8 @@ class Calls:
     def do(self, call: Literal["forget aside"], /, *, what: Sequence[str] | str) -> Change: ...
     @overload
     def do(self, call: Literal["forget value"], /, *, name: str) -> Change: ...
+    @overload
+    def do(self, call: Literal["gather"], /, *, called: str, step: int | str = ...) -> Change: ...
     @overload
     def do(
         self,
@@ -443,6 +443,19 @@ class Calls:
         rule: Literal["k-factor", "din 6935", "table"] = ...,
         k_factor: str | float = ...,
         table: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        call: Literal["make tube"],
+        /,
+        *,
+        thickness: str | float = ...,
+        lower: str | float = ...,
+        upper: str | float = ...,
+        height: str | float = ...,
+        gap: str | float = ...,
+        called: str = ...,
     ) -> Change: ...
     @overload
     def do(
@@ -643,18 +656,6 @@ class Calls:
     @overload
     def do(
         self,
-        call: Literal["pull apart"],
-        /,
-        *,
-        parts: Picks,
-        along: Literal["x", "y", "z"] = ...,
-        axis: Picks = ...,
-        distance: str | float = ...,
-        called: str = ...,
-    ) -> Change: ...
-    @overload
-    def do(
-        self,
         call: Literal["push"],
         /,
         *,
@@ -772,19 +773,6 @@ class Calls:
         edges: Picks,
         gap: str | float = ...,
         way: Literal["first", "second", "open"] = ...,
-    ) -> Change: ...
-    @overload
-    def do(
-        self,
-        call: Literal["roll sheet"],
-        /,
-        *,
-        thickness: str | float = ...,
-        lower: str | float = ...,
-        upper: str | float = ...,
-        height: str | float = ...,
-        gap: str | float = ...,
-        called: str = ...,
     ) -> Change: ...
     @overload
     def do(
@@ -1044,6 +1032,18 @@ class Calls:
         way: Literal["plane", "corners", "square", "part", "across", "along"] = ...,
         tool: Picks = ...,
         share: str | float = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        call: Literal["spread"],
+        /,
+        *,
+        parts: Picks,
+        along: Literal["x", "y", "z"] = ...,
+        axis: Picks = ...,
+        distance: str | float = ...,
+        called: str = ...,
     ) -> Change: ...
     @overload
     def do(

@@ -21,7 +21,7 @@ from .work import Fact, Handle, Operation, Outcome, Work
 
 
 @dataclass(frozen=True, kw_only=True)
-class PullApart(Operation):
+class Spread(Operation):
     """One more step of those kept under a name: parts go along a direction, all with what lies below them.  Looked at,
     the parts stand where all the steps take them."""
 
@@ -57,7 +57,7 @@ class PullApart(Operation):
 
 
 @dataclass(frozen=True, kw_only=True)
-class DropApart(Operation):
+class Gather(Operation):
     """Takes back one step of those under a name, counted from one, or all of them."""
 
     called: str

@@ -12,9 +12,9 @@ from ..registry import edit
 
 @edit
 class RollSheet(Edit):
-    name = "roll sheet"
+    name = "make tube"
     title = "Roll a cylinder or cone"
-    also = ("rolled cone", "rolled tube")
+    also = ("rolled cone", "rolled tube", "roll sheet")
     sentence = (
         "Roll sheet of {thickness} to {lower} below and {upper} above, {height} high, with a gap of {gap} , as {called}"
     )

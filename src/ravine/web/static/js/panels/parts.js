@@ -5,7 +5,10 @@ import { InPlace } from "./in_place.js";
 
 /** @param {import("../workbench.js").Workbench} bench */
 export function listen(bench) {
-  document.body.addEventListener("htmx:oobBeforeSwap", () => (typing = document.activeElement?.id === "part-filter"));
+  document.body.addEventListener("htmx:oobBeforeSwap", () => {
+    const input = /** @type {HTMLInputElement} */ (document.activeElement);
+    typing = input?.id === "part-filter" ? [input.selectionStart ?? 0, input.selectionEnd ?? 0] : null;
+  });
   document.body.addEventListener("htmx:afterSettle", fold);
   const side = /** @type {HTMLElement} */ (byId("parts").parentElement);
   const inPlace = new InPlace(bench, side, (input) => (input.dataset.rename ? { edit: "rename", values: { part: input.dataset.rename, to: input.value } } : null));
@@ -71,7 +74,8 @@ const folded = new Set();
 /** @type {Set<string>} rows whose copies are listed one by one */
 const listed = new Set();
 let wanted = ""; // letters that a row has to have
-let typing = false; // whether the list changes while they are being written
+/** @type {[number, number]|null} what of them is marked, where the list changes while they are being written */
+let typing = null;
 
 /** Rows below a folded group go, and those that the filter leaves out; to be done again with every new list. */
 function fold() {
@@ -79,9 +83,12 @@ function fold() {
   const filter = /** @type {HTMLInputElement|null} */ (document.getElementById("part-filter"));
   if (filter && filter !== document.activeElement) {
     filter.value = wanted;
-    if (typing) filter.focus();
+    if (typing) {
+      filter.focus();
+      filter.setSelectionRange(...typing);
+    }
   }
-  typing = false;
+  typing = null;
   if (!filter) wanted = "";
   for (const row of all(".part")) {
     const depth = Number(row.dataset.depth);

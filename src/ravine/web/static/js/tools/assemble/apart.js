@@ -22,8 +22,8 @@ export function listen(bench, side) {
     clearInterval(playing);
     if (target.closest("[data-show-apart]")) explode.name === name ? explode.leave() : explode.show(name);
     else if (target.closest("[data-play-apart]")) play(name);
-    else if (target.closest("[data-back-apart]")) inPlace.keep({ edit: "drop apart", values: { called: name, ...(steps > 1 ? { step: steps } : {}) } });
-    else if (target.closest("[data-drop-apart]")) inPlace.keep({ edit: "drop apart", values: { called: name } });
+    else if (target.closest("[data-back-apart]")) inPlace.keep({ edit: "gather", values: { called: name, ...(steps > 1 ? { step: steps } : {}) } });
+    else if (target.closest("[data-drop-apart]")) inPlace.keep({ edit: "gather", values: { called: name } });
   });
   side.addEventListener("input", (event) => {
     const input = /** @type {HTMLInputElement} */ (event.target);

@@ -17,8 +17,8 @@ from ..registry import edit
 
 
 @edit
-class PullApart(Edit):
-    name = "pull apart"
+class Spread(Edit):
+    name = "spread"
     title = "Draw apart by a step"
     also = ("explode", "exploded view")
     sentence = "Draw {parts} apart along {along} of {axis} by {distance} , in {called}"
@@ -61,15 +61,15 @@ class PullApart(Edit):
         return f"Drew {self.word('parts', context)} apart by {self.word('distance', context)}, in {self.called}"
 
     def handle(self, work: Work) -> Handle | None:
-        return self.planned(explode.PullApart).handle(work)
+        return self.planned(explode.Spread).handle(work)
 
     def apply(self, work: Work) -> Outcome:
-        return self.done_by(explode.PullApart, work)
+        return self.done_by(explode.Spread, work)
 
 
 @edit
-class DropApart(Edit):
-    name = "drop apart"
+class Gather(Edit):
+    name = "gather"
     title = "Take steps back"
     also = ("unexplode",)
     sentence = "Take back step {step} of {called}"
@@ -87,4 +87,4 @@ class DropApart(Edit):
         return f"Took back {f'step {self.step}' if self.step else 'all steps'} of {self.called}"
 
     def apply(self, work: Work) -> Outcome:
-        return self.done_by(explode.DropApart, work)
+        return self.done_by(explode.Gather, work)
