@@ -358,7 +358,8 @@ def test_nothing_overlaps_or_leaves_the_page(boss, size):
                      (".edge", ".strip"), (".line", ".foot"), (".stages", ".strip-name"),
                      (".stages", ".strip-end")]:  # fmt: skip
             assert apart(*pair), pair
-        assert hand.js("return document.getElementById('canvas').width") == round(boxes[".view"][2] - boxes[".view"][0])
+        wide = round(boxes[".view"][2] - boxes[".view"][0])
+        hand.until(f"document.getElementById('canvas').width === {wide}", "every pixel, once nothing moves")
         assert hand.js(TEXTS) == []
         hand.keys(Keys.ESCAPE)
         for group in ("look", "pick", "section"):  # each alone, as it unfolds
