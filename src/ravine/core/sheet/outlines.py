@@ -26,6 +26,7 @@ class Outlines:
         self._loops: dict[int, list[Floats]] = {}
         self._skins: dict[int, Development] = {}
         self._polygons: dict[int, BaseGeometry] = {}
+        self._planes: tuple[tuple[int, ...], Floats, Floats] | None = None
 
     def developable(self) -> list[int]:
         topology = self.topology
@@ -36,6 +37,14 @@ class Outlines:
         if face not in self._skins:
             self._skins[face] = development(self.topology, face, 0.0, 0.0)
         return self._skins[face]
+
+    def planes(self, faces: Sequence[int]) -> tuple[Floats, Floats]:
+        """Outward normals and origins (n, 3) of plane faces."""
+        key = tuple(faces)
+        if self._planes is None or self._planes[0] != key:
+            skins = [self.skin(f) for f in faces]
+            self._planes = (key, np.array([s.z for s in skins]), np.array([s.origin for s in skins]))
+        return self._planes[1], self._planes[2]
 
     def loops(self, face: int) -> list[Floats]:
         """Points (n, 3) round each wire, the outer one first."""

@@ -48,7 +48,9 @@ def _between_bent(outlines: Outlines) -> list[tuple[float, float]]:
     """Depth (mm) and area between the largest bent faces and the next one about the same axis."""
     bent = [f for f in outlines.developable() if outlines.topology.surface(f).kind != "plane"]
     found = []
-    for face in sorted(bent, key=lambda f: (-round(outlines.area(f), 6), f))[:LARGEST]:
+    boxes = outlines.topology.boxes
+    sizes = np.linalg.norm(boxes[:, 3:] - boxes[:, :3], axis=1)
+    for face in sorted(bent, key=lambda f: (-round(float(sizes[f]), 6), f))[:LARGEST]:
         here = outlines.skin(face)
         depths = []
         for other in bent:
@@ -72,13 +74,11 @@ def nearest_below(outlines: Outlines, face: int, planes: Iterable[int]) -> Back 
     """The first plane face behind one, that looks the other way and over which it lies."""
     topology = outlines.topology
     here = outlines.skin(face)
-    rows = []
-    for other in planes:
-        there = outlines.skin(other)
-        if other != face and there.z @ here.z < OPPOSITE:
-            depth = float((here.origin - there.origin) @ here.z)
-            if depth > 1e-6:
-                rows.append((depth, other))
+    others = list(planes)
+    normals, origins = outlines.planes(others)
+    depths = (here.origin - origins) @ here.z
+    fit = (normals @ here.z < OPPOSITE) & (depths > 1e-6)
+    rows = [(float(depths[k]), others[k]) for k in np.flatnonzero(fit) if others[k] != face]
     box = topology.boxes[face]
     for depth, other in sorted(rows):
         if _apart(box, topology.boxes[other], depth):
