@@ -81,6 +81,12 @@ def write_files(folder: Path) -> list[Path]:
         path = folder / model.file
         path.write_bytes(step.write(roots, parts, model.name))
         paths.append(path)
+    _write_edits(folder)
+    return paths
+
+
+def _write_edits(folder: Path) -> None:
+    """What is done to some of them after they came in."""
     further = {
         "float-gauge": float_arm.joints,
         "battery-tray": sheet_parts.tray_edits,
@@ -89,7 +95,6 @@ def write_files(folder: Path) -> list[Path]:
     for name, edits in further.items():
         path = folder / f"{name}.step"
         path.with_suffix(".edits.json").write_text(json.dumps(edits(path)))
-    return paths
 
 
 if __name__ == "__main__":

@@ -63,7 +63,7 @@ class CoverSheet(Operation):
             snapshot = self._bent(work, snapshot, number)
         flat = flat_of(snapshot, work.geometry, snapshot.body(number))
         words = fault_words(flat, work.geometry.solid(snapshot.body(number).shape))
-        return Outcome(snapshot, sheet_facts(flat), tuple(words))
+        return Outcome(snapshot, sheet_facts(flat, snapshot.units), tuple(words))
 
     def _bent(self, work: Work, snapshot: Snapshot, number: int) -> Snapshot:
         body = snapshot.body(number)

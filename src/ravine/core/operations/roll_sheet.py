@@ -49,4 +49,4 @@ class RollSheet(Operation):
         shape = build.revolve(build.outline([(x, 0.0, z) for x, z in ring]), (0, 0, 0), (0, 0, 1), turn)
         number, snapshot = as_part(work, work.snapshot, shape, self.called)
         snapshot = snapshot.with_kept(SHEETS, {**snapshot.kept(SHEETS), number: SheetData(number, thickness=t)})
-        return Outcome(snapshot, sheet_facts(flat_of(snapshot, work.geometry, snapshot.body(number))))
+        return Outcome(snapshot, sheet_facts(flat_of(snapshot, work.geometry, snapshot.body(number)), snapshot.units))

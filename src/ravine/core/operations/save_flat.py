@@ -21,7 +21,7 @@ from ..sheet.unfold import Flat
 from ..sheet.views import flat_of
 from ..sketch.loops import polygon
 from ..sketch.plane_curves import PlaneCurve
-from .sheet import fault_words, sheet_body
+from .sheet import fault_words, sheet_body, size_words
 from .work import Fact, Operation, Outcome, Work
 
 # what goes on which layer: the one place for their names and colours (of the DXF index)
@@ -46,8 +46,7 @@ class SaveFlat(Operation):
         if not flat.loops:
             raise EditError("the flat has no outline", self.on)
         stem = re.sub(r"[^\w.() -]+", "_", self.file_name or f"{body.name} flat").strip(". ") or "flat"
-        wide, high = flat.size
-        facts = (Fact("flat", "flat", f"{wide:.6g} × {high:.6g} mm"), Fact("area", "area", flat.area, "area"))
+        facts = (Fact("flat", "flat", size_words(flat, work.snapshot.units)), Fact("area", "area", flat.area, "area"))
         words = tuple(fault_words(flat, work.geometry.solid(body.shape)))
         return Outcome(
             work.snapshot, facts, words, files={f"{stem}.{self.format}": flat_file(flat, body.name, self.format)}

@@ -15,6 +15,7 @@ from ..sheet.allowance import RULES, read_table
 from ..sheet.faults import KINDS
 from ..sheet.unfold import Flat
 from ..sheet.views import all_faults, flat_of
+from ..units import format_length
 from .work import Fact, Operation, Outcome, Work
 
 LEAST_K, MOST_K = 0.0, 1.0
@@ -45,7 +46,9 @@ class MakeSheet(Operation):
                        rule=self.rule, k_factor=self.k_factor, table=table)  # fmt: skip
         after = snapshot.with_kept(SHEETS, {**snapshot.kept(SHEETS), body.id: data})
         flat = flat_of(after, work.geometry, body)
-        return Outcome(after, sheet_facts(flat), tuple(fault_words(flat, work.geometry.solid(body.shape))))
+        return Outcome(
+            after, sheet_facts(flat, snapshot.units), tuple(fault_words(flat, work.geometry.solid(body.shape)))
+        )
 
 
 def sheet_body(snapshot: Snapshot, picked: tuple[Reference, ...]) -> tuple[Body, int]:
@@ -59,12 +62,16 @@ def sheet_body(snapshot: Snapshot, picked: tuple[Reference, ...]) -> tuple[Body,
     return first.owner[0], first.number
 
 
-def sheet_facts(flat: Flat) -> tuple[Fact, ...]:
-    wide, high = flat.size
+def size_words(flat: Flat, units: str) -> str:
+    long, wide = (format_length(v, units) for v in flat.size)
+    return f"{long.removesuffix(f' {units}')} × {wide}"
+
+
+def sheet_facts(flat: Flat, units: str) -> tuple[Fact, ...]:
     return (
         Fact("thickness", "thickness", flat.reading.thickness, "length"),
         Fact("bends", "bends", float(len(flat.bends)), "count"),
-        Fact("flat", "flat", f"{wide:.6g} × {high:.6g} mm"),
+        Fact("flat", "flat", size_words(flat, units)),
     )
 
 

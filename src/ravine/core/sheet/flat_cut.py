@@ -72,7 +72,10 @@ def cut_tools(flat: Flat, loop: Sequence[PlaneCurve], only: int | None = None) -
             raise CannotDo("a cut across a conical bend has no way yet; cut the folded part there")
         found += parts_of(tool, "solid")
     if not found:
-        raise EditError("that place lies beside the flat", field="at")
+        x0, y0, x1, y1 = flat.box
+        room = f"{x0:.4g} to {x1:.4g} mm across and {y0:.4g} to {y1:.4g} mm up"
+        raise EditError(f"that place lies beside the flat, which goes from {room}", field="at",
+                        nearest=f"{(x0 + x1) / 2:.4g}, {(y0 + y1) / 2:.4g}")  # fmt: skip
     return found
 
 

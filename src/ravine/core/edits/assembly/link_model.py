@@ -14,6 +14,8 @@ from ..declared import field
 from ..fields import Context, OtherField, PickField
 from ..registry import edit
 
+LINKED = PickField("the linked parts", "Their group, or any of them.", element="node", maximum=1, changes=False)
+
 
 @edit
 class LinkModel(Edit):
@@ -59,9 +61,7 @@ class TakeNewer(Edit):
     rank = 71
     drawing = '<path d="M3 3h6v6H3z"/><path class="hot" d="M11 11h6v6h-6zM6 12v3h3M14 8V5h-3"/>'
 
-    part: tuple[Reference, ...] = field(
-        PickField("the linked parts", "Their group, or any of them.", element="node", maximum=1, changes=False)
-    )
+    part: tuple[Reference, ...] = field(LINKED)
     source: OtherState = field(OtherField("the state", "Number of the model, with a revision as 3:17."))
 
     @classmethod
@@ -95,9 +95,7 @@ class CutLink(Edit):
     rank = 72
     drawing = '<path d="M2 7h7v7H2z"/><path class="hot" d="M12 7h6v7h-6zM8 4l5 13"/>'
 
-    part: tuple[Reference, ...] = field(
-        PickField("the linked parts", "Their group, or any of them.", element="node", maximum=1, changes=False)
-    )
+    part: tuple[Reference, ...] = field(LINKED)
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
