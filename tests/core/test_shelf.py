@@ -157,6 +157,25 @@ def test_a_nut_and_washers_go_with_it_in_all_holes_of_the_repeat(tmp_path):
     assert len(model.bodies()) == 2
 
 
+def test_a_far_rim_and_the_ears_of_a_clamp(tmp_path):
+    """The rim tells the side; a bolt goes through both ears and the slot between them."""
+    ears = build.subtract(
+        build.box(60, 30, 40), build.box(8, 32, 30, (26, -1, 15)), build.cylinder(4.5, 62, (-1, 15, 30), (1, 0, 0))
+    )
+    model = Model()
+    model.do("import", path=str(step_file(tmp_path / "p.step", ears, "Clamp")))
+    rims = {round(e.middle[0]): e.id for e in model.edges(kind="circle")}
+    for x, way in ((0, -1), (60, 1)):
+        model.do("take from the shelf", item="iso4017", on=[rims[x]], extras="nut and washers")
+        (bolt,) = places(model, "ISO 4017")
+        assert bolt[0] == "ISO 4017 M8 × 80", "60 of clamp, 2 washers of 1.6, nut 6.8, 2 pitches"
+        assert bolt[1][0] == pytest.approx(x + way * 1.6)
+        (nut,) = places(model, "ISO 4032")
+        assert nut[1][0] == pytest.approx(60 - x - way * 1.6)
+        assert not model.clearances()
+        model.undo()
+
+
 def test_countersunk_pins_bearings_and_plain_faces(tmp_path):
     plate = build.subtract(
         build.box(80, 50, 10), build.cylinder(11, 12, (20, 25, -1)), build.cylinder(3, 12, (50, 25, -1)),

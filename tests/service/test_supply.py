@@ -50,6 +50,15 @@ def scarce():
     raise AssertionError("nothing is scarce")
 
 
+def test_a_stock_number_and_a_maker_lead_to_their_items(supply):
+    offer = offers_for(ITEM)[0]
+    assert ITEM in supply.find(offer.stock_number.lower(), 40)
+    found = supply.find(f"{offer.maker} nut", 5)
+    assert len(found) == 5
+    assert all(any(o.maker == offer.maker for o in offers_for(i)) and i.startswith("iso4032") for i in found)
+    assert supply.find("ZZ-123456", 5) == []
+
+
 def test_offers_are_the_same_every_time_and_cheaper_by_the_hundred(supply):
     found = supply.offers([ITEM, "iso15-8x22x7", "no-such"])
     assert found == supply.offers([ITEM, "iso15-8x22x7", "no-such"])

@@ -6,16 +6,14 @@
 from __future__ import annotations
 
 import json
-import math
 import sys
 from pathlib import Path
 
 from ravine.core.formats import iges, step
-from ravine.core.kernel import build
 from ravine.core.kernel.exchange import WriteNode, WritePart
-from ravine.core.rigid import IDENTITY, Rigid
+from ravine.core.rigid import IDENTITY
 
-from . import float_arm, sheet_parts
+from . import float_arm, sheet_parts, station
 from .logger_board import board_text
 from .logger_housing import logger_housing, logger_lid
 from .mast_clamp import mast_clamp
@@ -33,27 +31,9 @@ def write_files(folder: Path) -> list[Path]:
     lid = WritePart("Logger lid", logger_lid(), "#6f8a8c", {})
     wheel = WritePart("Propeller rotor", rotor(), "#c9a45c", {})
 
-    tube = build.subtract(build.cylinder(24.9, 380), build.cylinder(21.5, 382, (0, 0, -1)))
-    mast = WritePart("Mast tube", tube, "#b9bdb9", {})
+    def leaf(part: WritePart, number: int) -> WriteNode:
+        return WriteNode(part.name, IDENTITY, number, [])
 
-    def leaf(part: WritePart, number: int, matrix: tuple[float, ...] = IDENTITY) -> WriteNode:
-        return WriteNode(part.name, matrix, number, [])
-
-    logger = WriteNode("Data logger", IDENTITY, None, [leaf(housing, 1), leaf(lid, 2)])
-    on_the_feet = Rigid.about((0, 0, 0), (1, 0, 0), -math.pi / 2)
-    upright = Rigid.about((0, 0, 0), (1, 0, 0), math.pi / 2)
-    station = WriteNode(
-        "Gauging station",
-        IDENTITY,
-        None,
-        [
-            leaf(clamp, 0, (Rigid.slide((0, 0, 90)) @ upright)),
-            leaf(clamp, 0, (Rigid.slide((0, 0, -90)) @ upright)),
-            WriteNode("Data logger", on_the_feet, None, logger.children),
-            leaf(mast, 4, Rigid.slide((0, -62, -200))),
-            leaf(wheel, 3, (Rigid.slide((0, -62, -204)) @ Rigid.about((0, 0, 0), (0, 1, 0), math.pi))),
-        ],
-    )
     alone = {
         "propeller-rotor.step": ([leaf(wheel, 0)], [wheel]),
         "logger-housing.step": (
@@ -61,7 +41,6 @@ def write_files(folder: Path) -> list[Path]:
             [housing, lid],
         ),
         "mast-clamp.step": ([leaf(clamp, 0)], [clamp]),
-        "gauging-station.step": ([station], [clamp, housing, lid, wheel, mast]),
     }
     bracket = WritePart("Old bracket", old_bracket(), "#8d8f86", {})
     rough = {
@@ -73,6 +52,7 @@ def write_files(folder: Path) -> list[Path]:
     for name, data in rough.items():
         (folder / name).write_bytes(data)
     paths = []
+    alone["gauging-station.step"] = station.tree()
     alone["float-gauge.step"] = float_arm.tree()
     alone["battery-tray.step"] = sheet_parts.tree("Battery tray", sheet_parts.tray_plate(), "#b9bdb9")
     alone["rain-hood.step"] = sheet_parts.tree("Rain hood", sheet_parts.hood_plate(), "#8fa3a8")
@@ -91,6 +71,7 @@ def _write_edits(folder: Path) -> None:
         "float-gauge": float_arm.joints,
         "battery-tray": sheet_parts.tray_edits,
         "rain-hood": sheet_parts.hood_edits,
+        "gauging-station": station.edits,
     }
     for name, edits in further.items():
         path = folder / f"{name}.step"

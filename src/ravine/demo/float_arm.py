@@ -58,21 +58,34 @@ def floating() -> Shape:
 
 def tree() -> tuple[list[WriteNode], list[WritePart]]:
     """As the parts arrive: beside one another, and nothing joined."""
-    parts = [
+    parts = gauge_parts()
+    return [WriteNode("Float gauge", IDENTITY, None, gauge_nodes(parts, 0))], parts
+
+
+def gauge_parts() -> list[WritePart]:
+    return [
         WritePart("Arm bracket", bracket(), "#9aa29f", {}),
         WritePart("Pivot pin", pin(), "#b9bdb9", {}),
         WritePart("Float arm", arm(), "#6f8a8c", {}),
         WritePart("Float", floating(), "#c9a45c", {}),
     ]
+
+
+def gauge_nodes(parts: list[WritePart], first: int) -> list[WriteNode]:
+    """first: number of the bracket among all parts."""
     places = [IDENTITY, Rigid.slide((-20, -60, 20)), Rigid.slide((0, 0, 80)), Rigid.slide((180, 60, 0))]
-    nodes = [WriteNode(p.name, place, k, []) for k, (p, place) in enumerate(zip(parts, places, strict=True))]
-    return [WriteNode("Float gauge", IDENTITY, None, nodes)], parts
+    return [WriteNode(p.name, place, first + k, []) for k, (p, place) in enumerate(zip(parts, places, strict=True))]
 
 
 def joints(path: Path) -> Edits:
-    """What joins them, found on the file by what the faces are."""
+    """What joins them in the file."""
     model = Model()
     model.do("import", path=str(path))
+    return [("join", {"of": model.nodes("Arm bracket"), "called": "ground"}), *joints_in(model)]
+
+
+def joints_in(model: Model) -> Edits:
+    """What joins pin, arm and float to the bracket, found by what the faces are."""
     body = {model.body(b).name: b for b in model.bodies()}
 
     def bore(name: str, radius: float, which: int = 0) -> list[str]:
@@ -88,7 +101,6 @@ def joints(path: Path) -> Edits:
     cheeks = [*flat("Arm bracket", (0, 1, 0), 2), *flat("Arm bracket", (0, -1, 0), 2)]
     eyes = [*flat("Float arm", (0, 1, 0)), *flat("Float arm", (0, -1, 0))]
     return [
-        ("join", {"of": model.nodes("Arm bracket"), "called": "ground"}),
         ("join", {"of": bore("Pivot pin", PIN), "to": bore("Arm bracket", PIN), "called": "pin"}),
         ("join", {"of": flat("Pivot pin", (0, 0, 1), 1), "to": flat("Arm bracket", (0, -1, 0), 1), "called": "head"}),
         ("join", {"of": bore("Float arm", PIN), "to": bore("Pivot pin", PIN), "called": "pivot"}),

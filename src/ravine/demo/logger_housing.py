@@ -18,7 +18,8 @@ def _upright(length: float):  # type: ignore[no-untyped-def]
     return lambda e: e.kind == "line" and abs(e.length - length) < 1e-6 and abs(e.ends[0][2] - e.ends[1][2]) > 1e-6
 
 
-def _block(inset: float, low: float, high: float) -> Shape:
+def block(inset: float, low: float, high: float) -> Shape:
+    """The housing's outside, drawn in by an inset, between two heights."""
     body = build.box(LENGTH - 2 * inset, WIDTH - 2 * inset, high - low, (-LENGTH / 2 + inset, -WIDTH / 2 + inset, low))
     return build.fillet(body, CORNER - inset, _upright(high - low))
 
@@ -35,9 +36,9 @@ def _lug(x: float) -> Shape:
 
 
 def logger_housing() -> Shape:
-    body = _block(0, 0, HEIGHT)
+    body = block(0, 0, HEIGHT)
     body = build.fillet(body, 4, lambda e: abs(e.middle[2]) < 1e-6)
-    body = build.subtract(body, _block(WALL, WALL, HEIGHT + 1))
+    body = build.subtract(body, block(WALL, WALL, HEIGHT + 1))
     for x, y in POSTS:
         body = build.unite(body, build.cylinder(6, HEIGHT - 2 - WALL, (x, y, WALL - 0.5)))
     glands = [-36.0, 0.0, 36.0]
@@ -61,10 +62,10 @@ def _gland_rim(e: EdgeFacts) -> bool:
 
 
 def logger_lid() -> Shape:
-    body = _block(0, HEIGHT, HEIGHT + LID)
+    body = block(0, HEIGHT, HEIGHT + LID)
     body = build.fillet(body, 3, lambda e: abs(e.middle[2] - HEIGHT - LID) < 1e-6)
-    body = build.subtract(body, _block(WALL + 1, HEIGHT - 1, HEIGHT + LID - 3))
-    rim = build.subtract(_block(WALL + 0.3, HEIGHT - 4, HEIGHT + 1), _block(WALL + 2.3, HEIGHT - 5, HEIGHT + 2))
+    body = build.subtract(body, block(WALL + 1, HEIGHT - 1, HEIGHT + LID - 3))
+    rim = build.subtract(block(WALL + 0.3, HEIGHT - 4, HEIGHT + 1), block(WALL + 2.3, HEIGHT - 5, HEIGHT + 2))
     body = build.unite(body, rim)
     for x, y in POSTS:
         body = build.unite(body, build.cylinder(6, LID - 0.5, (x, y, HEIGHT)))

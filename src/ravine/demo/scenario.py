@@ -39,6 +39,13 @@ MODELS = [
             "Logger lid": "ABS",
             "Propeller rotor": "acetal",
             "Mast tube": "stainless steel",
+            "Lid gasket": "silicone rubber",
+            "Gauge clamp": "cast aluminium",
+            "Gauge angle": "stainless steel",
+            "Arm bracket": "cast aluminium",
+            "Pivot pin": "stainless steel",
+            "Float arm": "acetal",
+            "Float": "PETG",
         },
     ),
 ]

@@ -1,5 +1,5 @@
 """The one way to a supplier.  Its address is `unix:` with a socket (the stand-in) or http(s); another one takes its
-place by answering the same four requests (supplier/__main__.py)."""
+place by answering the same five requests (supplier/__main__.py)."""
 
 from __future__ import annotations
 
@@ -38,6 +38,10 @@ class Supply:
         """By item of the shelf.  Raises SupplierAway."""
         wanted = sorted(set(items))
         return self._ask("POST", "/offers", {"items": wanted}) if wanted else {}
+
+    def find(self, text: str, limit: int) -> list[str]:
+        """Items of the shelf that a stock number or a maker stands for.  Raises SupplierAway."""
+        return [str(i) for i in self._ask("POST", "/find", {"text": text, "limit": limit}).get("items", [])]
 
     def order(self, key: str, lines: list[dict[str, Any]]) -> dict[str, Any]:
         """Nothing is ordered twice under one key.  Raises SupplierAway, and RavineError where it is refused."""

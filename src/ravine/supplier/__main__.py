@@ -11,13 +11,14 @@ from http.server import BaseHTTPRequestHandler
 from pathlib import Path
 from typing import Any
 
+from .catalogue import items_for
 from .orders import Books, Refused
 
 LARGEST = 1 << 20
 
 
 class Answering(BaseHTTPRequestHandler):
-    """POST /offers {"items": […]}; POST /orders {"key", "lines"}; GET /orders/KEY; GET and POST /service {"out"}."""
+    """POST /offers {"items": […]}; POST /find {"text", "limit"}; POST /orders {"key", "lines"}; GET /orders/KEY; GET and POST /service {"out"}."""
 
     books: Books
 
@@ -44,6 +45,9 @@ class Answering(BaseHTTPRequestHandler):
         elif self.path == "/offers":
             items = [str(i)[:80] for i in told.get("items", [])][:2000]
             self._tell(200, {item: self.books.offers(item) for item in items})
+        elif self.path == "/find":
+            limit = told.get("limit", 40)
+            self._tell(200, {"items": items_for(str(told.get("text", ""))[:80], limit if isinstance(limit, int) else 40)})
         elif self.path == "/orders":
             self._order(told)
         else:

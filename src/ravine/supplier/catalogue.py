@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import zlib
+from bisect import bisect_left
 from dataclasses import dataclass
+from functools import cache
 
 from ravine.core import RavineError
-from ravine.core.shelf.items import Item, item_of
+from ravine.core.shelf.items import Item, item_of, search, sizes
 
 MAKERS = {"NV": "Norrvik", "HR": "Halden & Roe", "TS": "Tessaro"}
 # for one, in the currency of the lists: a share that every piece costs, and what a mm of its largest size adds
@@ -15,6 +17,7 @@ RATES = {
     "bearing": (1.2, 0.06), "knob": (0.9, 0.03), "standoff": (0.25, 0.01), "gland": (0.8, 0.05),
     "connector": (0.1, 0.04), "spring": (0.3, 0.01), "profile": (0.5, 0.012),
 }  # fmt: skip
+BAR = 500  # mm
 BREAKS = ((1, 1.0), (50, 0.72), (500, 0.48))
 EMPTY, SCARCE = 7, 5  # one in so many is out of stock; of the others, one in so many is nearly so
 
@@ -42,9 +45,41 @@ def offers_for(ident: str) -> list[Offer]:
         item = item_of(ident)
     except RavineError:
         return []
+    return _offers(item)
+
+
+def _offers(item: Item) -> list[Offer]:
     draw = zlib.crc32(item.id.encode())
     codes = sorted(MAKERS, key=lambda code: zlib.crc32(f"{code} {item.id}".encode()))
     return [_offer(item, code, zlib.crc32(f"{code}/{draw}".encode())) for code in codes[: 1 + draw % 2 + 1]]
+
+
+def items_for(text: str, limit: int) -> list[str]:
+    """Ids of what a stock number or its beginning, or a maker with a kind, stands for."""
+    words = text.strip().lower().split()
+    maker = next((m for m in MAKERS.values() if words and m.lower().startswith(words[0])), None)
+    if maker is not None:
+        rest = " ".join(w for w in words if w not in maker.lower().split())
+        shown = [i for i in search(rest, limit=4 * limit) if any(o.maker == maker for o in _offers(i))]
+        return [i.id for i in shown[:limit]]
+    code = "".join(words).upper()
+    if len(code) < 4 or code[:2] not in MAKERS:
+        return []
+    numbers = _numbers()
+    low = bisect_left(numbers, (code, ""))
+    return [item for number, item in numbers[low : low + limit] if number.startswith(code)]
+
+
+@cache
+def _numbers() -> list[tuple[str, str]]:
+    """Stock numbers in order, with their items; of profiles, those of bars as they are stocked."""
+    items = (
+        Item(f, s, v)
+        for f, s in sizes()
+        for v in (f.lengths(s) or (None,))
+        if f.kind != "profile" or not v or v % BAR == 0
+    )
+    return sorted((o.stock_number, item.id) for item in items for o in _offers(item))
 
 
 def _offer(item: Item, code: str, draw: int) -> Offer:

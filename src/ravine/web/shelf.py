@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from flask import Blueprint, render_template, request
+from flask import Blueprint, current_app, render_template, request
 
-from ravine.core.shelf.items import Item, search
+from ravine.core.shelf.items import Item, item_of, search
+from ravine.service.supply import SupplierAway
 
 from .words import designs
 
@@ -42,8 +43,14 @@ def panel(ident: int) -> str:
     """text, kind: what is looked for; whole: with the frame around the list."""
     designs().get(ident)
     text, kind = request.args.get("text", "")[:80], request.args.get("kind", "")[:20]
-    found = search(text, kind, limit=SHOWN + 1)
+    found, away = search(text, kind, limit=SHOWN + 1), False
+    if text and not found:
+        try:
+            named = current_app.extensions["supply"].find(text, SHOWN + 1)
+            found = [i for i in map(item_of, named) if kind in ("", i.family.kind)]
+        except SupplierAway:
+            away = True
     return render_template(
         "fragments/shelf.html", rows=rows_of(found[:SHOWN]), more=len(found) > SHOWN, text=text, kind=kind, kinds=KINDS,
-        whole=bool(request.args.get("whole")),
+        away=away, whole=bool(request.args.get("whole")),
     )  # fmt: skip

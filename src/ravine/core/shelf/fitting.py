@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -21,6 +21,7 @@ from .items import Family, Item
 
 ON_AXIS = 0.6  # mm that holes of two parts may be beside one another and still take one screw
 BESIDE = 0.6  # mm between two parts that one screw goes through
+SLOT = 1.0  # times their diameter that two like bores of one part may be apart, as the ears of a clamp
 NEAR = 0.06  # mm, within which a diameter is the one of a table
 ENGAGED = 1.5  # times its diameter a screw goes into its thread, where there is room
 OVER = 2.0  # pitches that a screw looks out of its nut
@@ -52,14 +53,16 @@ class Bore:
 
 
 def mouth_of(geometry: GeometryStore, reference: Reference) -> Mouth:
-    """Of the hole that a picked face or edge belongs to, else of a flat face.  Raises EditError for neither."""
+    """Of the hole that a picked face or edge belongs to, else of a flat face.  A rim of a hole that goes through tells
+    from which side.  Raises EditError for neither."""
     body, index = reference.owner
     solid = geometry.solid(body.shape)
     faces = solid.topology.faces_of(index) if reference.kind == "edge" else (index,)
     for face in faces:
         hole = _hole_with(solid, face)
         if hole is not None:
-            return _mouth(solid, hole, part_of(reference, "face", face))
+            found = _mouth(solid, hole, part_of(reference, "face", face))
+            return _from_behind(solid, hole, reference, found) if reference.kind == "edge" else found
     flat = next((f for f in faces if solid.topology.surface(f).kind == "plane"), None)
     if flat is None:
         raise EditError(
@@ -104,6 +107,20 @@ def _mouth(solid: Solid, hole: Feature, reference: Reference) -> Mouth:
         point, out, part_of(reference, "face", narrow), None if seat is None else part_of(reference, "face", seat),
         2 * topology.surface(narrow).radius,
     )  # fmt: skip
+
+
+def _from_behind(solid: Solid, hole: Feature, rim: Reference, mouth: Mouth) -> Mouth:
+    """The far mouth, where the rim lies in a flat face there."""
+    topology = solid.topology
+    way = np.array(hole.way)
+    for face in topology.faces_of(rim.owner[1]):
+        if face not in hole.faces and topology.surface(face).kind == "plane":
+            point, normal = topology.middle(face)
+            if float(np.array(normal) @ way) < ONE_DIRECTION - 1:
+                at = np.array(hole.place) + float((np.array(point) - hole.place) @ way) * way
+                seat = part_of(rim, "face", face)
+                return replace(mouth, point=np.array(rim.matrix.point(at)), way=-mouth.way, seat=seat)
+    return mouth
 
 
 def _lies_at(solid: Solid, face: int, way: Floats, level: float) -> bool:
@@ -157,9 +174,16 @@ def bores_along(snapshot: Snapshot, geometry: GeometryStore, mouth: Mouth) -> li
     row: list[Bore] = []
     for bore in sorted(found, key=lambda b: (b.near, b.far)):
         end = row[-1].far if row else 0.0
-        if bore.far > end + 1e-6 and bore.near < end + BESIDE:
+        if bore.far > end + 1e-6 and bore.near < end + (_slot(row[-1], bore) if row else BESIDE):
             row.append(bore)
     return row
+
+
+def _slot(one: Bore, other: Bore) -> float:
+    """How far apart two bores that follow one another may be."""
+    same = one.face.node == other.face.node and one.face.body is other.face.body
+    like = same and abs(one.radius - other.radius) < NEAR / 2
+    return max(BESIDE, SLOT * 2 * one.radius) if like else BESIDE
 
 
 def _bores_of(geometry: GeometryStore, place: Occurrence, mouth: Mouth) -> Iterator[Bore]:
