@@ -9,6 +9,9 @@ export function listen(bench) {
     const input = /** @type {HTMLInputElement} */ (document.activeElement);
     typing = input?.id === "part-filter" ? [input.selectionStart ?? 0, input.selectionEnd ?? 0] : null;
   });
+  document.body.addEventListener("htmx:oobAfterSwap", () => {
+    if (typing) fold(); // before the next key
+  });
   document.body.addEventListener("htmx:afterSettle", fold);
   const side = /** @type {HTMLElement} */ (byId("parts").parentElement);
   const inPlace = new InPlace(bench, side, (input) => (input.dataset.rename ? { edit: "rename", values: { part: input.dataset.rename, to: input.value } } : null));
@@ -87,8 +90,8 @@ function fold() {
       filter.focus();
       filter.setSelectionRange(...typing);
     }
+    typing = null;
   }
-  typing = null;
   if (!filter) wanted = "";
   for (const row of all(".part")) {
     const depth = Number(row.dataset.depth);
