@@ -496,6 +496,8 @@ SAMPLES: dict[str, Sample] = {
     "set tolerance": _edit_of("dimensioned", called="reach", text="±0.1"),
     "stand in": _edit_of("board", component=lambda m: m.nodes("U1 SO14"), item="terminal-5.08x4"),
     "make tube": _edit_of("empty", upper="90 mm"),
+    "make transition": _edit_of("empty", height="70 mm"),
+    "bend in steps": _edit_of("tray", bends=lambda m: [m.faces(kind="cylinder")[0].id], steps=4),
     "set bend": _edit_of("tray", bends=lambda m: [m.faces(kind="cylinder")[0].id], radius="3 mm"),
     "slit": _edit_of("tray", ends=lambda m: [rim(m)]),
     "cover": _edit_of("boss", faces=lambda m: [side(m)], distance="1 mm"),

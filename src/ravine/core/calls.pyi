@@ -29,6 +29,8 @@ class Calls:
     @overload
     def do(self, call: Literal["bend edge"], /, *, edges: Picks, radius: str | float = ...) -> Change: ...
     @overload
+    def do(self, call: Literal["bend in steps"], /, *, bends: Picks, steps: int | str = ...) -> Change: ...
+    @overload
     def do(
         self,
         call: Literal["chamfer"],
@@ -447,6 +449,30 @@ class Calls:
     @overload
     def do(
         self,
+        call: Literal["make transition"],
+        /,
+        *,
+        thickness: str | float = ...,
+        lower: Literal["rectangle", "round"] = ...,
+        lower_across: str | float = ...,
+        lower_deep: str | float = ...,
+        lower_corner: str | float = ...,
+        upper: Literal["rectangle", "round"] = ...,
+        upper_across: str | float = ...,
+        upper_deep: str | float = ...,
+        upper_corner: str | float = ...,
+        height: str | float = ...,
+        x: str | float = ...,
+        y: str | float = ...,
+        turn: str | float = ...,
+        steps: int | str = ...,
+        seam: str | float = ...,
+        gap: str | float = ...,
+        called: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
         call: Literal["make tube"],
         /,
         *,
@@ -640,7 +666,7 @@ class Calls:
         call: Literal["press"],
         /,
         *,
-        kind: Literal["dimple", "bead", "collar"] = ...,
+        kind: Literal["dimple", "bead", "collar", "louvre", "knock-out"] = ...,
         size: str | float = ...,
         height: str | float = ...,
         length: str | float = ...,
@@ -798,6 +824,7 @@ class Calls:
         on: Picks,
         format: Literal["dxf", "svg", "pdf"] = ...,
         file_name: str = ...,
+        forms: Literal["outline", "centre", "both", "none"] = ...,
     ) -> Change: ...
     @overload
     def do(

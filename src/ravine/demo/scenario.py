@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from .gland_nut import Do, draw_gland_nut
+from .sheet_parts import draw_duct
 
 
 @dataclass(frozen=True)
@@ -59,4 +60,4 @@ ROUGH = [
 ]
 
 # models drawn from nothing with edits, by name
-DRAWN: dict[str, Callable[[Do], None]] = {"Cable gland nut": draw_gland_nut}
+DRAWN: dict[str, Callable[[Do], None]] = {"Cable gland nut": draw_gland_nut, "Intake duct": draw_duct}

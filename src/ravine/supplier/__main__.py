@@ -18,7 +18,8 @@ LARGEST = 1 << 20
 
 
 class Answering(BaseHTTPRequestHandler):
-    """POST /offers {"items": […]}; POST /find {"text", "limit"}; POST /orders {"key", "lines"}; GET /orders/KEY; GET and POST /service {"out"}."""
+    """POST /offers {"items": […]}; POST /find {"text", "limit"}; POST /orders {"key", "lines"}; GET
+    /orders/KEY; GET and POST /service {"out"}."""
 
     books: Books
 
@@ -47,7 +48,9 @@ class Answering(BaseHTTPRequestHandler):
             self._tell(200, {item: self.books.offers(item) for item in items})
         elif self.path == "/find":
             limit = told.get("limit", 40)
-            self._tell(200, {"items": items_for(str(told.get("text", ""))[:80], limit if isinstance(limit, int) else 40)})
+            self._tell(
+                200, {"items": items_for(str(told.get("text", ""))[:80], limit if isinstance(limit, int) else 40)}
+            )
         elif self.path == "/orders":
             self._order(told)
         else:

@@ -8,10 +8,13 @@ from collections.abc import Callable, Iterable, Sequence
 from OCP.BRepBuilderAPI import (
     BRepBuilderAPI_MakeEdge,
     BRepBuilderAPI_MakeFace,
+    BRepBuilderAPI_MakeSolid,
     BRepBuilderAPI_MakeWire,
+    BRepBuilderAPI_Sewing,
     BRepBuilderAPI_Transform,
 )
 from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
+from OCP.BRepLib import BRepLib
 from OCP.BRepOffsetAPI import BRepOffsetAPI_ThruSections
 from OCP.BRepPrimAPI import (
     BRepPrimAPI_MakeBox,
@@ -24,6 +27,7 @@ from OCP.BRepPrimAPI import (
 )
 from OCP.GC import GC_MakeArcOfCircle
 from OCP.gp import gp_Ax1, gp_Ax2, gp_Dir, gp_Pnt, gp_Vec
+from OCP.TopoDS import TopoDS
 
 from ..errors import EditError
 from .boolean import combine, single_solid
@@ -140,3 +144,15 @@ def _built(tool: BRepFilletAPI_MakeFillet | BRepFilletAPI_MakeChamfer, what: str
     if not tool.IsDone():
         raise EditError(f"the kernel could not {what} these edges")
     return single_solid(tool.Shape())
+
+
+def polyhedron(faces: Iterable[Sequence[Vec]]) -> Shape:
+    """A solid of plane faces, each by its corners in order, which meet one another along whole edges."""
+    sewing = BRepBuilderAPI_Sewing(1e-6)
+    for corners in faces:
+        sewing.Add(outline(corners))
+    sewing.Perform()
+    (shell,) = parts_of(sewing.SewedShape(), "shell")
+    solid = BRepBuilderAPI_MakeSolid(TopoDS.Shell(shell)).Solid()
+    BRepLib.OrientClosedSolid_s(solid)
+    return solid

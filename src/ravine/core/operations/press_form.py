@@ -1,4 +1,4 @@
-"""Forms pressed out of a wall of a sheet: dimples, beads, collars round a hole.
+"""Forms pressed out of a wall of a sheet: dimples, beads, collars round a hole, louvres, knock-outs.
 
 A small set of our own.  Walls of dimples and beads lean by the slope; the sheet keeps its thickness measured square to
 the wall it is pressed from.
@@ -7,7 +7,7 @@ the wall it is pressed from.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -29,8 +29,9 @@ LEAST = 0.4  # of the foot's width that has to be left on top
 
 @dataclass(frozen=True, kw_only=True)
 class PressForm(Operation):
-    """face: of the wall, on the side that it stands out of; kind: dimple, bead or collar; size: diameter or width at
-    its foot (of a collar that of its hole), height: above the wall, length: of a bead over all, mm; turn: rad."""
+    """face: of the wall, on the side that it stands out of; kind: dimple, bead, collar, louvre or knock-out; size:
+    diameter or width at its foot (of a collar that of its hole, of a louvre from its opening to its back), height:
+    above the wall, length: of a bead or louvre over all, mm; turn: rad."""
 
     face: tuple[Reference, ...]
     kind: str = "dimple"
@@ -48,6 +49,10 @@ class PressForm(Operation):
         below = nearest_below(outlines, index, planes)
         if below is None:
             raise EditError("no other side lies behind this face, so it is no wall of a sheet", self.face, field="face")
+        if self.kind == "knock-out":
+            cuts = self._slots(self._spot(work), below.depth)
+            snapshot = combined(work, work.snapshot, body, "subtract", cuts, self.face, "size")
+            return Outcome(snapshot, change_facts(work, snapshot, {body.id}))
         outer, inner = self._shapes(self._spot(work), below.depth)
         snapshot = combined(work, work.snapshot, body, "unite", [outer], self.face, "size")
         snapshot = combined(work, snapshot, snapshot.body(body.id), "subtract", [inner], self.face, "size")
@@ -73,6 +78,8 @@ class PressForm(Operation):
             bore = build.cylinder(self.size / 2, self.height + 2 * t, _point(spot.origin - 1.5 * t * out), _point(out))
             return ring, bore
         lean = self.height * math.tan(SLOPE)
+        if self.kind == "louvre":
+            return self._louvre(spot, t, lean)
         if self.size - 2 * lean < LEAST * self.size:
             most = f"{(1 - LEAST) * self.size / 2 / math.tan(SLOPE):.4g} mm"
             raise EditError("a form that high has no top left", self.face, field="height", nearest=most)
@@ -80,6 +87,54 @@ class PressForm(Operation):
             raise EditError("a bead is longer than wide", field="length", nearest=f"{2 * self.size:.4g} mm")
         down = spot.origin - t * out
         return self._mound(spot, spot.origin, lean), self._mound(spot, down, lean)
+
+    def _louvre(self, spot: Spot, t: float, lean: float) -> tuple[Shape, Shape]:
+        """Half a bead twice as wide, lanced open along its middle."""
+        if self.height <= 1.2 * t:
+            raise EditError("a louvre opens only above the thickness of its sheet", self.face, field="height",
+                            nearest=f"{2 * t:.4g} mm")  # fmt: skip
+        if self.size - lean < LEAST * self.size:
+            most = f"{(1 - LEAST) * self.size / math.tan(SLOPE):.4g} mm"
+            raise EditError("a form that high has no top left", self.face, field="height", nearest=most)
+        if self.length <= 2 * self.size:
+            raise EditError("a louvre is more than twice as long as deep", field="length",
+                            nearest=f"{3 * self.size:.4g} mm")  # fmt: skip
+        wide = replace(self, kind="bead", size=2 * self.size)
+        out = -spot.inward
+        halves = []
+        for foot in (spot.origin, spot.origin - t * out):
+            mound = wide._mound(spot, foot, lean)
+            c, s = math.cos(self.turn), math.sin(self.turn)
+            along, side = c * spot.across + s * spot.up, -s * spot.across + c * spot.up
+            far = self.length
+            corners = [
+                foot + u * far * along - v * far * side - far * out for u, v in ((-1, 0), (1, 0), (1, 1), (-1, 1))
+            ]
+            cut = build.extrude(build.outline([_point(p) for p in corners]), _point(2 * far * out))
+            halves.append(build.subtract(mound, cut))
+        return halves[0], halves[1]
+
+    def _slots(self, spot: Spot, t: float) -> list[Shape]:
+        """A ring cut through but for two webs, which are as wide as the sheet is thick."""
+        out, radius, kerf = -spot.inward, self.size / 2, min(max(0.3, t / 4), self.size / 8)
+        web = 1.5 * t / radius
+        if web > math.pi / 3:
+            raise EditError(
+                "the webs would take up most of the ring", self.face, field="size", nearest=f"{6 * t:.4g} mm"
+            )
+        found = []
+        for first in (web / 2, math.pi + web / 2):
+            last = first + math.pi - web
+            half = (first + last) / 2
+
+            def at(r: float, turn: float) -> tuple[float, float, float]:
+                reach = math.cos(turn + self.turn) * spot.across + math.sin(turn + self.turn) * spot.up
+                return _point(spot.origin + r * reach + t * out)
+
+            ring = [at(radius, first), at(radius, last), at(radius - kerf, last), at(radius - kerf, first)]
+            face = build.outline(ring, [at(radius, half), None, at(radius - kerf, half), None])
+            found.append(build.extrude(face, _point(-3 * t * out)))
+        return found
 
     def _mound(self, spot: Spot, foot: Floats, lean: float) -> Shape:
         out, low = -spot.inward, self.size / 2

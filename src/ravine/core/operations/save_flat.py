@@ -6,6 +6,7 @@ import io
 import itertools
 import math
 import re
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import ezdxf
@@ -17,6 +18,7 @@ from ..formats.pdf import Document
 from ..formats.svg import head_of, path_of
 from ..model.references import Reference
 from ..sheet.flat_curves import line
+from ..sheet.outlines import plane_polygon
 from ..sheet.unfold import Flat
 from ..sheet.views import flat_of
 from ..sketch.loops import polygon
@@ -26,7 +28,9 @@ from .work import Fact, Operation, Outcome, Work
 
 # what goes on which layer: the one place for their names and colours (of the DXF index)
 LAYERS = {"outline": ("OUTLINE", 7), "holes": ("HOLES", 5), "up": ("BENDS UP", 3), "down": ("BENDS DOWN", 1),
-          "forms": ("FORMS", 6)}  # fmt: skip
+          "forms": ("FORMS", 6), "marks": ("MARKS", 4)}  # fmt: skip
+MARKED = ("outline", "centre", "both", "none")
+CROSS = 3.0  # mm, half of a mark's arm
 A4 = (297.0, 210.0)
 ROOM = (12.0, 22.0, 210.0 - 12.0)  # mm: margin, top and bottom of the drawing's frame
 ROWS = 12  # of the table beside the drawing
@@ -35,9 +39,12 @@ SCALES = (10, 5, 2, 1, 1 / 2, 1 / 5, 1 / 10, 1 / 20, 1 / 50, 1 / 100)  # ISO 545
 
 @dataclass(frozen=True, kw_only=True)
 class SaveFlat(Operation):
+    """forms: of MARKED, how what is pressed out later is shown."""
+
     on: tuple[Reference, ...]
     format: str = "dxf"
     file_name: str = ""
+    forms: str = "outline"
 
     def do(self, work: Work) -> Outcome:
         body, _ = sheet_body(work.snapshot, self.on)
@@ -49,30 +56,45 @@ class SaveFlat(Operation):
         facts = (Fact("flat", "flat", size_words(flat, work.snapshot.units)), Fact("area", "area", flat.area, "area"))
         words = tuple(fault_words(flat, work.geometry.solid(body.shape)))
         return Outcome(
-            work.snapshot, facts, words, files={f"{stem}.{self.format}": flat_file(flat, body.name, self.format)}
+            work.snapshot,
+            facts,
+            words,
+            files={f"{stem}.{self.format}": flat_file(flat, body.name, self.format, self.forms)},
         )
 
 
-def flat_file(flat: Flat, name: str, kind: str) -> bytes:
-    """Raises EditError for another kind than dxf, svg and pdf."""
-    makers = {"dxf": _dxf, "svg": _svg, "pdf": lambda f: _pdf(f, name)}
+def flat_file(flat: Flat, name: str, kind: str, forms: str = "outline") -> bytes:
+    """forms: of MARKED.  Raises EditError for another kind than dxf, svg and pdf."""
+    makers: dict[str, Callable[[Flat], bytes]] = {
+        "dxf": lambda f: _dxf(f, forms), "svg": lambda f: _svg(f, forms), "pdf": lambda f: _pdf(f, name, forms)
+    }  # fmt: skip
+    if forms not in MARKED:
+        raise EditError(f"forms are shown as one of {', '.join(MARKED)}", field="forms")
     if kind not in makers:
         raise EditError(f"a flat is saved as {', '.join(makers)}, not “{kind[:10]}”", field="format")
     return makers[kind](flat)
 
 
-def layered(flat: Flat) -> dict[str, list[PlaneCurve]]:
+def layered(flat: Flat, forms: str = "outline") -> dict[str, list[PlaneCurve]]:
     """Curves of the flat by what they are: keys of LAYERS."""
     outer, *holes = flat.loops
     found: dict[str, list[PlaneCurve]] = {"outline": list(outer), "holes": [c for h in holes for c in h]}
-    if flat.forms:
+    if flat.forms and forms in ("outline", "both"):
         found["forms"] = [c for loop in flat.forms for c in loop]
+    if flat.forms and forms in ("centre", "both"):
+        found["marks"] = [c for loop in flat.forms for c in _cross(loop)]
     for bend in flat.bends:
         found.setdefault(bend.direction, []).append(line(np.array(bend.start), np.array(bend.end)))
     return found
 
 
-def _dxf(flat: Flat) -> bytes:
+def _cross(loop: list[PlaneCurve]) -> list[PlaneCurve]:
+    """At the centroid of what the loop encloses."""
+    middle = np.array(plane_polygon([polygon(loop)]).centroid.coords[0])
+    return [line(middle - arm, middle + arm) for arm in (np.array([CROSS, 0.0]), np.array([0.0, CROSS]))]
+
+
+def _dxf(flat: Flat, forms: str) -> bytes:
     document = ezdxf.new("R2010", units=4)
     space = document.modelspace()
     for kind, (name, colour) in LAYERS.items():
@@ -80,7 +102,7 @@ def _dxf(flat: Flat) -> bytes:
         layer.color = colour
         if kind in ("up", "down"):
             layer.dxf.linetype = "CENTER" if "CENTER" in document.linetypes else "CONTINUOUS"
-    for kind, curves in layered(flat).items():
+    for kind, curves in layered(flat, forms).items():
         for curve in curves:
             add_curve(space, curve, LAYERS[kind][0])
     text = io.StringIO()
@@ -88,9 +110,9 @@ def _dxf(flat: Flat) -> bytes:
     return text.getvalue().encode(document.output_encoding, "dxfreplace")
 
 
-def _svg(flat: Flat) -> bytes:
+def _svg(flat: Flat, forms: str) -> bytes:
     rows = [head_of([c for loop in flat.loops for c in loop])]
-    for kind, curves in layered(flat).items():
+    for kind, curves in layered(flat, forms).items():
         dashed = ' stroke-dasharray="4 1 0.6 1"' if kind in ("up", "down") else ""
         rows.append(f'<g id="{LAYERS[kind][0].lower().replace(" ", "-")}"{dashed}>')
         rows += [f'<path d="{path_of(curve)}"/>' for curve in curves]
@@ -98,7 +120,7 @@ def _svg(flat: Flat) -> bytes:
     return "\n".join([*rows, "</svg>", ""]).encode()
 
 
-def _pdf(flat: Flat, name: str) -> bytes:
+def _pdf(flat: Flat, name: str, forms: str) -> bytes:
     """To a scale of ISO 5455 on A4, with the bends numbered and listed."""
     page = Document(f"{name}, flat", *A4)
     page.page()
@@ -122,6 +144,12 @@ def _pdf(flat: Flat, name: str) -> bytes:
         ring = spot(np.vstack([polygon(loop), polygon(loop)[:1]]))
         for a, b in itertools.pairwise(ring):
             _drawn(page, a, b, 0.35)
+    shown = layered(flat, forms)
+    for curve in (c for kind in ("forms", "marks") for c in shown.get(kind, [])):
+        for a, b in itertools.pairwise(
+            spot(curve.at(np.linspace(curve.first, curve.last, 2 if curve.kind == "line" else 25)))
+        ):
+            _drawn(page, a, b, 0.18)
     for number, bend in enumerate(flat.bends, 1):
         a, b = spot(np.array([bend.start, bend.end]))
         for first, last in _dashes(a, b):

@@ -84,6 +84,6 @@ def fault_words(flat: Flat, solid: Solid) -> list[str]:
     if flat.clashes:
         told.append(f"the flat lies over itself in {plural(len(flat.clashes), 'place')}")
     left = solid.volume_mm3 - flat.volume
-    if not counts and not flat.forms and abs(left) > 1e-5 * solid.volume_mm3:
+    if not counts and not flat.forms and abs(left) > (1e-4 if flat.reading.folds else 1e-5) * solid.volume_mm3:
         told.append(f"{left:.4g} mm³ of the part belong to no wall and no bend")
     return told

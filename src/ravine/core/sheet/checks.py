@@ -18,6 +18,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..sketch.loops import polygon
 from ..units import format_length
+from . import gauges
 from .outlines import plane_polygon
 from .reading import SheetReading
 from .unfold import BendLine, Flat
@@ -31,11 +32,16 @@ USUAL = (400.0, 1.0)
 KINDS = {
     "short leg": "a leg is shorter than the die allows",
     "hole near bend": "a hole lies too near to a bend",
+    "edge near bend": "an edge runs too near to a bend",
     "tight radius": "a bend is tighter than the material allows",
+    "no tool": "no punch in stock has this radius",
+    "odd gauge": "no usual sheet has this thickness",
     "no relief": "a bend ends within the sheet without a relief",
     "clash": "the flat lies over itself",
 }
 DOUBLE = 1e-6
+OFF = 0.02  # relative, within which a radius or a thickness is one of a table
+BESIDE = math.radians(45)  # off a bend's direction, up to which an edge runs beside it
 
 
 @dataclass(frozen=True)
@@ -74,13 +80,20 @@ def shop_findings(flat: Flat, material: str | None) -> list[ShopFinding]:
     _, tightest = MATERIALS.get(material or "", USUAL)
     t = flat.reading.thickness
     found = []
-    for bend in flat.bends:
+    for bend in (b for b in flat.bends if b.edge is None):
         middle = ((bend.start[0] + bend.end[0]) / 2, (bend.start[1] + bend.end[1]) / 2)
         if bend.radius < tightest * t - DOUBLE and bend.angle < math.pi - 1e-3:
             found.append(ShopFinding("tight radius", (bend.face,), bend.radius, tightest * t, middle))
+        tool = gauges.nearest(bend.radius, gauges.radii())
+        if abs(tool - bend.radius) > OFF * max(bend.radius, t) and not bend.cone and bend.angle < math.pi - 1e-3:
+            found.append(ShopFinding("no tool", (bend.face,), bend.radius, tool, middle))
         found += _legs(flat, bend)
         found += _near(flat, bend)
         found += _unrelieved(flat, bend)
+    gauge = gauges.nearest(t, gauges.gauges(material))
+    if abs(gauge - t) > OFF * t:
+        x, y = flat.panels[flat.reading.root].shape.representative_point().coords[0]
+        found.append(ShopFinding("odd gauge", (flat.reading.root,), t, gauge, (x, y)))
     for clash in flat.clashes:
         found.append(ShopFinding("clash", clash.faces, clash.area, 0.0, clash.place))
     return found
@@ -130,7 +143,31 @@ def _near(flat: Flat, bend: BendLine) -> list[ShopFinding]:
             if gap < least - DOUBLE:
                 x, y = np.array(hole.coords).mean(axis=0).tolist()
                 found.append(ShopFinding("hole near bend", (face, bend.face), max(gap, 0.0), least, (x, y)))
+        found += _notches(flat, bend, face, line, least)
     return found
+
+
+def _notches(flat: Flat, bend: BendLine, face: int, line: LineString, least: float) -> list[ShopFinding]:
+    """Edges of a wall's outline that run beside a bend without being its far end."""
+    ring = polygon(flat.panels[face].loops[0])
+    across, start = _across(bend), np.array(bend.start)
+    far = float(np.abs((ring - start) @ across).max())
+    along = np.array([across[1], -across[0]])
+    low, high = sorted((0.0, float(np.subtract(bend.end, bend.start) @ along)))
+    for a, b in zip(ring, np.roll(ring, -1, axis=0), strict=True):
+        step = b - a
+        size = float(np.hypot(*step))
+        if size < 0.5 * flat.reading.thickness or abs(float(step @ across)) > math.sin(BESIDE) * size:
+            continue
+        spots = sorted([float((a - start) @ along), float((b - start) @ along)])
+        if min(spots[1], high) - max(spots[0], low) < flat.reading.thickness:
+            continue  # beyond its ends
+        away = float(np.abs((np.array([a, b]) - start) @ across).max())
+        gap = float(line.distance(LineString([a, b]))) - bend.allowance / 2
+        if DOUBLE < gap < least - DOUBLE and away < far - DOUBLE:
+            x, y = ((a + b) / 2).tolist()
+            return [ShopFinding("edge near bend", (face, bend.face), gap, least, (x, y))]
+    return []
 
 
 def _unrelieved(flat: Flat, bend: BendLine) -> list[ShopFinding]:

@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from ..local.topology import SolidTopology
+from .development import DEVELOPABLE
 from .pairing import Back, span_below
 
 if TYPE_CHECKING:
@@ -14,6 +16,7 @@ if TYPE_CHECKING:
 
 SAME = 1e-4  # of the thickness, within which lengths are the same
 STRAIGHT = 1e-4  # rad
+SHARED = 8.0  # thicknesses, up to which an edge between two facets may lie about a corner that they share
 
 KINDS = {
     "thickness": "the thickness differs",
@@ -24,6 +27,8 @@ KINDS = {
     "square": "an edge is not square to the sheet",
     "round": "an edge of the sheet is rounded or chamfered",
     "closed": "the sheet closes on itself without a seam",
+    "piece": "a solid piece is joined to the sheet",
+    "second": "another sheet is joined to it",
     "odd": "faces that are no sheet",
 }
 
@@ -38,7 +43,7 @@ class Fault:
 
 
 def faults_of(reading: SheetReading, backs: dict[int, list[Back]]) -> list[Fault]:
-    return [*_depths(reading), *_kinks(reading), *_corners(reading, backs), *_cut_edges(reading), *_odd(reading)]
+    return [*_depths(reading), *_kinks(reading), *_corners(reading, backs), *_cut_edges(reading), *_odd(reading, backs)]
 
 
 def _depths(reading: SheetReading) -> list[Fault]:
@@ -51,6 +56,8 @@ def _depths(reading: SheetReading) -> list[Fault]:
             if not panel.bend:
                 low, high = span_below(outlines, panel.face, back.face)
                 if high - low > most:
+                    if panel.face in reading.folds and back is not panel.backs[0]:
+                        continue  # the other side of its neighbour
                     found.append(Fault("wedge", faces, high - low))
                     continue
             else:
@@ -72,7 +79,7 @@ def _kinks(reading: SheetReading) -> list[Fault]:
     return [
         Fault("kink", (j.first, j.second), kink_at(topology, j.edge))
         for j in reading.joints
-        if topology.meeting(j.edge) == "sharp"
+        if not j.fold and topology.meeting(j.edge) == "sharp"
     ]
 
 
@@ -81,13 +88,15 @@ def _corners(reading: SheetReading, backs: dict[int, list[Back]]) -> list[Fault]
     that was never bent, or two walls that are joined at a corner."""
     topology = reading.topology
     found: dict[frozenset[int], Fault] = {}
-    pressed = {f for form in reading.forms for f in form.faces}
+    pressed = {f for row in (reading.forms, reading.pieces) for found in row for f in found.faces}
     behind = reading.behind
     for panel in reading.panels.values():
         for edge in topology.edges_of(panel.face):
             other = topology.other_face(edge, panel.face)
             if topology.meeting(edge) != "sharp" or other == panel.face or other in behind | pressed:
                 continue
+            if {panel.face, other} <= reading.folds.keys() and _length(topology, edge) < SHARED * reading.thickness:
+                continue  # facets that share a corner meet there out of turn on the inner side
             joined = any(j.edge == edge for j in reading.joints)
             wall = other in reading.panels or (other in backs and other not in reading.cut)
             if wall and not joined:
@@ -95,14 +104,19 @@ def _corners(reading: SheetReading, backs: dict[int, list[Back]]) -> list[Fault]
     return list(found.values())
 
 
+def _length(topology: SolidTopology, edge: int) -> float:
+    return float(np.linalg.norm(np.diff(topology.samples(edge, 2), axis=0)))
+
+
 def _cut_edges(reading: SheetReading) -> list[Fault]:
-    """Square to the sheet along the edges that a cut face shares with either side."""
+    """Square to the sheet along the edges that a cut face shares with either side; not beside folds, where the sheet is
+    laid flat by its middle."""
     topology, found = reading.topology, []
     for face in sorted(reading.cut):
         worst = 0.0
         for edge in topology.edges_of(face):
             other = topology.other_face(edge, face)
-            if other not in reading.panels and other not in reading.behind:
+            if other in reading.folded or (other not in reading.panels and other not in reading.behind):
                 continue
             points = topology.samples(edge)
             off = np.abs(np.einsum("ij,ij->i", topology.outward(face, points), topology.outward(other, points)))
@@ -112,7 +126,7 @@ def _cut_edges(reading: SheetReading) -> list[Fault]:
     return found
 
 
-def _odd(reading: SheetReading) -> list[Fault]:
+def _odd(reading: SheetReading, backs: dict[int, list[Back]]) -> list[Fault]:
     """In groups that hang together: rounds and chamfers that run along cut edges, and all else."""
     from .reading import hanging_together
 
@@ -123,5 +137,13 @@ def _odd(reading: SheetReading) -> list[Fault]:
         beside = {f: {topology.other_face(e, f) for e in topology.edges_of(f)} for f in group}
         blends = all(b & sides and b & (reading.cut | group) for b in beside.values())
         ends = any(b & reading.cut for b in beside.values())
-        found.append(Fault("round" if blends and ends else "odd", tuple(sorted(group))))
-    return found
+        kind = "round" if blends and ends else "second" if _is_sheet(reading, group, backs) else "odd"
+        found.append(Fault(kind, tuple(sorted(group))))
+    return found + [Fault("piece", p.faces) for p in reading.pieces]
+
+
+def _is_sheet(reading: SheetReading, group: set[int], backs: dict[int, list[Back]]) -> bool:
+    """Most of its area has another face of it behind."""
+    areas = {f: reading.outlines.area(f) for f in group if reading.topology.surface(f).kind in DEVELOPABLE}
+    paired = [f for f in areas if any(b.face in group for b in backs.get(f, ()))]
+    return sum(areas[f] for f in paired) > 0.5 * sum(areas.values())

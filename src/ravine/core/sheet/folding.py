@@ -7,7 +7,7 @@ line is followed in rigid origami).  A conical bend keeps its sector.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
 import mapbox_earcut
@@ -46,30 +46,57 @@ class FoldedMesh:
 def folded_mesh(flat: Flat, share: float) -> FoldedMesh:
     """share: 0 laid flat, 1 as it is folded.  The root stays where it is; a flat root only."""
     mesh = FoldedMesh()
-    motions: dict[int, Rigid] = {}
-    bends = {b.face: b for b in flat.bends}
-    root = flat.panels[flat.reading.root].plan
-    if root.kind != "plane":
-        raise EditError("a rolled sheet has no flat wall that could stay while it opens")
-    home = Rigid.of(np.column_stack([root.x, root.y, root.z]), root.origin)
-    for face, laid in flat.panels.items():  # those that others hang on come first
-        parent, edge = flat.tree.get(face, (None, None))
-        before = IDENTITY if parent is None else motions[parent]
+    home, motions, turns = bent_so_far(flat, dict.fromkeys((b.face for b in flat.bends), share))
+    for face, laid in flat.panels.items():
         depth = flat.reading.panels[face].depth
-        if face not in bends or laid.plan.kind == "plane":
-            motions[face] = before
-            _solid(mesh, laid.shape, depth, home @ before)
+        turn = turns.get(face)
+        if turn is None:
+            _solid(mesh, laid.shape, depth, home @ motions[face])
             continue
-        assert edge is not None
-        turn = _Turn(flat, laid, bends[face], edge, share)
-        motions[face] = before @ turn.whole
+        before = motions[flat.tree[face][0]]
         for low, high in turn.strips():
             piece = laid.shape.intersection(turn.band(low, high))
             _bent(mesh, piece, depth, turn, (low, high), home @ before)
     return mesh
 
 
-class _Turn:
+def bent_so_far(flat: Flat, shares: Mapping[int, float]) -> tuple[Rigid, dict[int, Rigid], dict[int, Turn]]:
+    """shares: of the angle that each bend has by then, by its face.  The place of the flat in the body's own
+    coordinates; of each panel what moves it (of a bend, all beyond it) out of the flat; and how bends turn.  The root
+    stays where it is; a flat root only."""
+    bends = {b.face: b for b in flat.bends}
+    root = flat.panels[flat.reading.root].plan
+    if root.kind != "plane":
+        raise EditError("a rolled sheet has no flat wall that could stay while it opens")
+    home = Rigid.of(np.column_stack([root.x, root.y, root.z]), root.origin)
+    motions: dict[int, Rigid] = {}
+    turns: dict[int, Turn] = {}
+    for face, laid in flat.panels.items():  # those that others hang on come first
+        parent, edge = flat.tree.get(face, (None, None))
+        before = IDENTITY if parent is None else motions[parent]
+        bend = bends.get(face)
+        if bend is None:
+            motions[face] = before
+        elif laid.plan.kind == "plane":
+            motions[face] = before @ _hinge(laid, bend, flat.reading.panels[face].depth, shares.get(face, 0.0))
+        else:
+            assert edge is not None
+            turns[face] = Turn(flat, laid, bend, edge, shares.get(face, 0.0))
+            motions[face] = before @ turns[face].whole
+    return home, motions, turns
+
+
+def _hinge(laid: Laid, fold: BendLine, depth: float, share: float) -> Rigid:
+    """About a fold in the middle of the sheet."""
+    a, b = np.array(fold.start), np.array(fold.end)
+    along = (b - a) / np.hypot(*(b - a))
+    inwards = np.array(laid.shape.centroid.coords[0]) - a
+    x, y = (inwards - (inwards @ along) * along).tolist()
+    angle = share * fold.angle * (1.0 if fold.direction == UP else -1.0)
+    return Rigid.about((*a.tolist(), -depth / 2), (y, -x, 0.0), angle)
+
+
+class Turn:
     """A bend at a share of its angle, about an axis along the edge by which it hangs on the panel before it."""
 
     def __init__(self, flat: Flat, laid: Laid, bend: BendLine, edge: int, share: float) -> None:
@@ -171,7 +198,7 @@ def _solid(mesh: FoldedMesh, shape: BaseGeometry, depth: float, motion: Rigid) -
 
 
 def _bent(
-    mesh: FoldedMesh, shape: BaseGeometry, depth: float, turn: _Turn, ends: tuple[float, float], motion: Rigid
+    mesh: FoldedMesh, shape: BaseGeometry, depth: float, turn: Turn, ends: tuple[float, float], motion: Rigid
 ) -> None:
     for polygon in _polygons(shape):
         places, heights, triangles = _shell(polygon, depth, lambda p: turn.borders(p, ends))

@@ -6,8 +6,10 @@ other side behind it at the depth of the sheet.  All else is cut edge, a form th
 
 from __future__ import annotations
 
+import math
 from collections import deque
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -15,11 +17,13 @@ from shapely.geometry.base import BaseGeometry
 
 from ..errors import EditError
 from ..local.topology import SolidTopology
+from .creases import SHARPEST, fold_at
 from .faults import Fault, faults_of
 from .outlines import Outlines, walked
 from .pairing import Back, backs_of, thickness_of
 
 ROLLED = 20.0  # times as much bent area as flat, from which a part counts as rolled
+MUCH = 2.2  # times the area by which a piece stands on one side that it has on the other
 KINK = 0.14  # rad, up to which an edge between two faces of a side counts as meant to be smooth
 
 
@@ -38,11 +42,12 @@ class Panel:
 
 @dataclass(frozen=True)
 class Joint:
-    """Two panels that run on into each other across an edge."""
+    """Two panels that run on into each other across an edge; fold: rad, where flat walls meet in a sharp one."""
 
     edge: int
     first: int
     second: int
+    fold: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -55,10 +60,21 @@ class Form:
     faces: tuple[int, ...]
 
 
+@dataclass(frozen=True)
+class Piece:
+    """What is joined to a panel and is no sheet, as a welded nut: the panel's face, the edges by which it stands on it,
+    its own faces, and the edges of a hole that goes on through the panel on its other side."""
+
+    panel: int
+    edges: tuple[int, ...]
+    faces: tuple[int, ...]
+    hole: tuple[int, ...]
+
+
 @dataclass(eq=False)
 class SheetReading:
     """thickness: mm; panels: by face, the root first; joints: of the side; cut: faces of the thickness; forms: what was
-    pressed out; others: faces that are none of it."""
+    pressed out; pieces: what is joined to it; others: faces that are none of it."""
 
     topology: SolidTopology
     outlines: Outlines
@@ -69,6 +85,7 @@ class SheetReading:
     cut: set[int] = field(default_factory=set)
     others: set[int] = field(default_factory=set)
     forms: list[Form] = field(default_factory=list)
+    pieces: list[Piece] = field(default_factory=list)
     faults: list[Fault] = field(default_factory=list)
 
     @property
@@ -78,6 +95,21 @@ class SheetReading:
 
     def bends(self) -> list[Panel]:
         return [p for p in self.panels.values() if p.bend]
+
+    @cached_property
+    def folds(self) -> dict[int, set[int]]:
+        """By panel, the edges along which it is folded against its neighbours."""
+        found: dict[int, set[int]] = {}
+        for joint in self.joints:
+            if joint.fold:
+                found.setdefault(joint.first, set()).add(joint.edge)
+                found.setdefault(joint.second, set()).add(joint.edge)
+        return found
+
+    @cached_property
+    def folded(self) -> set[int]:
+        """Faces of both sides of walls that are folded against their neighbours."""
+        return {f for p in self.folds for f in (p, *(b.face for b in self.panels[p].backs))}
 
     def walls(self) -> list[Panel]:
         return [p for p in self.panels.values() if not p.bend]
@@ -124,11 +156,14 @@ def _follow(reading: SheetReading, backs: dict[int, list[Back]]) -> None:
         behind |= {b.face for b in rows}
         for edge in topology.edges_of(face):
             other = topology.other_face(edge, face)
-            if other == face or other not in backs or other in behind or not runs_on(topology, edge):
+            if other == face or other not in backs or other in behind:
+                continue
+            fold = fold_at(topology, edge, backs)
+            if not fold and not runs_on(topology, edge):
                 continue
             if edge not in taken:
                 taken.add(edge)
-                reading.joints.append(Joint(edge, face, other))
+                reading.joints.append(Joint(edge, face, other, fold))
             waiting.append(other)
     reading.joints = [j for j in reading.joints if j.first in reading.panels and j.second in reading.panels]
 
@@ -163,24 +198,32 @@ def _sort_the_rest(reading: SheetReading, backs: dict[int, list[Back]]) -> None:
         # a cut edge with rounds or chamfers along the sides, unless it stands out, as a form or a wall
         if beside & behind and fronts and not group & backs.keys() and not _stands_out(reading, group, fronts):
             sides = behind | set(reading.panels)
-            cut |= {f for f in group if _stands_square(topology, f, sides)}
+            cut |= {f for f in group if _stands_square(reading, f, sides)}
     reading.cut, reading.others = cut, left - cut
-    _find_forms(reading)
+    _find_forms(reading, backs)
 
 
-def _find_forms(reading: SheetReading) -> None:
+def _find_forms(reading: SheetReading, backs: dict[int, list[Back]]) -> None:
     """What hangs within the border of one panel on the side that is seen, with what lies behind it on the other: the
     two are one where an open form joins them, or where their borders lie over each other."""
     topology = reading.topology
     seen: list[tuple[int, set[int], set[int]]] = []  # panel, edges, faces
     unseen: list[tuple[int, set[int], set[int]]] = []
     for group in hanging_together(topology, set(reading.others)):
+        group |= _lanced(reading, group)
         hung = _hung(reading, group)
-        fronts, backs = hung.keys() & set(reading.panels), hung.keys() & reading.behind
-        if len(hung) == 2 and len(fronts) == len(backs) == 1:
+        fronts, others = hung.keys() & set(reading.panels), hung.keys() & reading.behind
+        if len(hung) == 2 and len(fronts) == len(others) == 1:
             (front,) = fronts
+            if _is_solid(reading, group, backs, front, hung):
+                reading.pieces.append(Piece(front, tuple(sorted(hung[front])), tuple(sorted(group)),
+                                            tuple(sorted(hung[others.pop()]))))  # fmt: skip
+                reading.others -= group
+                reading.cut -= group
+                continue
             reading.forms.append(Form(front, tuple(sorted(hung[front])), tuple(sorted(group))))
             reading.others -= group
+            reading.cut -= group
         elif len(hung) == 1:
             ((face, edges),) = hung.items()
             (seen if fronts else unseen).append((face, edges, group))
@@ -188,10 +231,41 @@ def _find_forms(reading: SheetReading) -> None:
         behind = {b.face for b in reading.panels[face].backs}
         here = _ring(reading, face, face, edges)
         mates = [row for row in unseen if row[0] in behind and here.intersects(_ring(reading, face, row[0], row[1]))]
+        if not mates and not any(f in backs for f in group):
+            reading.pieces.append(Piece(face, tuple(sorted(edges)), tuple(sorted(group)), ()))
+            reading.others -= group
         if mates:
             faces = group.union(*(m[2] for m in mates))
             reading.forms.append(Form(face, tuple(sorted(edges)), tuple(sorted(faces))))
             reading.others -= faces
+    for face, _, group in unseen:
+        if group <= reading.others and not any(f in backs for f in group):
+            panel = next(p.face for p in reading.panels.values() if face in {b.face for b in p.backs})
+            reading.pieces.append(Piece(panel, (), tuple(sorted(group)), ()))
+            reading.others -= group
+
+
+def _is_solid(
+    reading: SheetReading, group: set[int], backs: dict[int, list[Back]], front: int, hung: dict[int, set[int]]
+) -> bool:
+    """Whether what hangs in both sides is no sheet: no face of it has another one behind, and it is much wider on one
+    side than on the other, as a nut about its hole."""
+    if any(b.face in group for f in group for b in backs.get(f, ())):
+        return False
+    sizes = sorted(_ring(reading, front, face, edges).area for face, edges in hung.items())
+    return bool(sizes[1] > MUCH * sizes[0])
+
+
+def _lanced(reading: SheetReading, group: set[int]) -> set[int]:
+    """Cut edges along which a form was lanced open, as a louvre's: they touch nothing but it and the two sides."""
+    topology = reading.topology
+    sides = set(reading.panels) | reading.behind
+    found = set()
+    for face in reading.cut:
+        beside = {topology.other_face(e, face) for e in topology.edges_of(face)}
+        if beside & group and beside <= group | sides:
+            found.add(face)
+    return found
 
 
 def _hung(reading: SheetReading, group: set[int]) -> dict[int, set[int]]:
@@ -230,14 +304,16 @@ def _stands_out(reading: SheetReading, group: set[int], panels: set[int]) -> boo
     return bool(heights.max() > room or heights.min() < -reading.thickness - room)
 
 
-def _stands_square(topology: SolidTopology, face: int, sides: set[int]) -> bool:
-    """On every side of the sheet that it touches."""
+def _stands_square(reading: SheetReading, face: int, sides: set[int]) -> bool:
+    """On every side of the sheet that it touches; nearly so where the sheet is folded, since one cut runs over
+    several facets."""
+    topology = reading.topology
     for edge in topology.edges_of(face):
         other = topology.other_face(edge, face)
         if other in sides:
             points = topology.samples(edge)
             along = np.einsum("ij,ij->i", topology.outward(face, points), topology.outward(other, points))
-            if np.abs(along).max() > KINK:
+            if np.abs(along).max() > (math.sin(SHARPEST) if other in reading.folded else KINK):
                 return False
     return True
 

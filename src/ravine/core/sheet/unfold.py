@@ -18,6 +18,7 @@ from ..local.surfaces import Floats
 from ..sketch.loops import followed, polygon
 from ..sketch.plane_curves import PlaneCurve
 from .allowance import Allowance
+from .creases import middle_loop, middle_points, opens_up
 from .development import Development, development
 from .flat_curves import area_of, flat_curve, length_of, line
 from .outlines import plane_polygon, walked
@@ -62,7 +63,8 @@ class Laid:
 class BendLine:
     """face: of the panel; angle: rad, by which the sheet is bent; radius: mm, on the inner side; length: mm, of the
     bend line; allowance: mm of flat that the bend takes up; direction: up where it folds towards the eye; start, end:
-    of the line in its middle, which of a cone runs through the apex; cone: half angle, rad, 0 for a cylinder."""
+    of the line in its middle, which of a cone runs through the apex; cone: half angle, rad, 0 for a cylinder; edge:
+    of a sharp fold between two walls, of which face is the one that hangs on the other."""
 
     face: int
     angle: float
@@ -72,6 +74,7 @@ class BendLine:
     start: tuple[float, float]
     end: tuple[float, float]
     cone: float = 0.0
+    edge: int | None = None
 
     @property
     def length(self) -> float:
@@ -194,12 +197,15 @@ def unfold(reading: SheetReading, allowance: Allowance | None = None) -> Flat:
             if other in flat.panels:
                 _meet_again(flat, joint)
                 continue
-            flat.panels[other] = _beside(flat, face, other, joint.edge)
+            flat.panels[other] = _beside(flat, face, other, joint)
             flat.tree[other] = (face, joint.edge)
             waiting.append(other)
     flat.bends = [_bend_line(flat, p) for p in flat.panels.values() if reading.panels[p.face].bend]
+    folds = {j.edge: j for j in reading.joints if j.fold}
+    flat.bends += [_fold_line(flat, f, folds[e]) for f, (_, e) in flat.tree.items() if e in folds]
     pressed = {e for form in reading.forms for e in form.edges}
-    flat.loops = _outline(flat, (used | pressed) - {r.edge for r in flat.rings})
+    joined = {e for piece in reading.pieces for e in piece.edges}
+    flat.loops = _outline(flat, (used | pressed | joined) - {r.edge for r in flat.rings})
     flat.forms = _pressed(flat, pressed)
     flat.clashes = _clashes(flat)
     return flat
@@ -219,19 +225,27 @@ def _laid(flat: Flat, face: int, turn: Floats, shift: Floats, plan: Development 
     plan = plan or _plan(flat, face)
     topology = flat.reading.topology
 
+    def put(places: Floats) -> Floats:
+        return places @ turn.T + shift
+
     def place(points: Floats) -> Floats:
-        return plan.flat(points) @ turn.T + shift
+        return put(plan.flat(points))
 
     edges = [tuple(e for e, _ in walked(topology, wire)) for wire in topology.wires(face)]
     loops = [tuple(flat_curve(topology, e, place) for e in wire) for wire in edges]
+    folds = flat.reading.folds.get(face, set())
+    for k, wire in enumerate(edges):
+        if folds & set(wire):
+            curves, own = middle_loop(flat.reading, face, plan, wire, loops[k], put)
+            loops[k], edges[k] = tuple(curves), tuple(own)
     sizes = [abs(area_of(loop)) for loop in loops]
     order = sorted(range(len(loops)), key=lambda k: -sizes[k])
     return Laid(face, plan, turn, shift, tuple(loops[k] for k in order), tuple(edges[k] for k in order))
 
 
-def _beside(flat: Flat, face: int, other: int, edge: int) -> Laid:
+def _beside(flat: Flat, face: int, other: int, joint: Joint) -> Laid:
     """The next panel, turned and shifted so that the edge between them is one (Kabsch, in the plane)."""
-    points = flat.reading.topology.samples(edge, 5)
+    points = _along(flat, joint)
     there, plan = flat.panels[face].flat(points), _plan(flat, other)
     here = plan.flat(points)
     a, b = here - here.mean(axis=0), there - there.mean(axis=0)
@@ -240,9 +254,13 @@ def _beside(flat: Flat, face: int, other: int, edge: int) -> Laid:
     return _laid(flat, other, turn, there.mean(axis=0) - turn @ here.mean(axis=0), plan)
 
 
+def _along(flat: Flat, joint: Joint) -> Floats:
+    return middle_points(flat.reading, joint) if joint.fold else flat.reading.topology.samples(joint.edge, 5)
+
+
 def _meet_again(flat: Flat, joint: Joint) -> None:
     """Both panels lie already: where the edge is one in the flat, too, all is well."""
-    points = flat.reading.topology.samples(joint.edge, 5)
+    points = _along(flat, joint)
     gap = float(np.abs(flat.panels[joint.first].flat(points) - flat.panels[joint.second].flat(points)).max())
     if gap > 1e-4 * flat.reading.thickness:
         flat.rings.append(Ring(joint.edge, (joint.first, joint.second), gap))
@@ -272,6 +290,16 @@ def _bend_line(flat: Flat, laid: Laid) -> BendLine:
                     plan.slope if plan.kind == "cone" else 0.0)  # fmt: skip
 
 
+def _fold_line(flat: Flat, face: int, joint: Joint) -> BendLine:
+    laid = flat.panels[face]
+    rows = [c for loop, edges in zip(laid.loops, laid.edges, strict=True)
+            for c, e in zip(loop, edges, strict=True) if e == joint.edge]  # fmt: skip
+    ends = rows[0].at(np.array([rows[0].first, rows[0].last])) if rows else laid.flat(_along(flat, joint))[[0, -1]]
+    start, end = (tuple(p) for p in ends.tolist())
+    direction = UP if opens_up(flat.reading, joint) else DOWN
+    return BendLine(face, joint.fold, 0.0, 0.0, direction, start, end, edge=joint.edge)
+
+
 def _own_shape(laid: Laid) -> BaseGeometry:
     """In the coordinates of its development."""
     (a, b), (c, d) = laid.turn.T.tolist()
@@ -295,6 +323,9 @@ def _outline(flat: Flat, joined: set[int]) -> list[list[PlaneCurve]]:
     for laid in flat.panels.values():
         for loop, edges in zip(laid.loops, laid.edges, strict=True):
             left += [c for c, e in zip(loop, edges, strict=True) if e not in joined]
+    for piece in flat.reading.pieces:  # holes that go on through them
+        if (under := flat.panels.get(piece.panel)) is not None:
+            left += [flat_curve(flat.reading.topology, e, under.flat) for e in piece.hole]
     loops = [_straightened(loop) for loop in chained(left)]
     return sorted(loops, key=lambda loop: -abs(area_of(loop)))
 

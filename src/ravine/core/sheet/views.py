@@ -31,7 +31,8 @@ class WallView:
 
 @dataclass(frozen=True)
 class BendView:
-    """id: of its face on the side that is seen, by which the bend is known from edit to edit; angle: degrees by which
+    """id: of its face on the side that is seen, by which the bend is known from edit to edit, or of the edge of a sharp
+    fold; angle: degrees by which
     the sheet is bent; direction: up or down, as seen; cone: half angle in degrees, 0 for a cylinder."""
 
     id: str
@@ -133,8 +134,9 @@ def view_bends(snapshot: Snapshot, body: Body, flat: Flat) -> tuple[BendView, ..
     found = []
     for b in flat.bends:
         faces = _ids(body, (b.face, *(k.face for k in flat.reading.panels[b.face].backs)))
+        ident = faces[0] if b.edge is None else text_id("edge", body.edges[b.edge])
         ends = ((b.start[0] / unit, b.start[1] / unit), (b.end[0] / unit, b.end[1] / unit))
-        found.append(BendView(faces[0], faces, math.degrees(b.angle), b.radius / unit, b.length / unit,
+        found.append(BendView(ident, faces, math.degrees(b.angle), b.radius / unit, b.length / unit,
                               b.allowance / unit, b.direction, ends, math.degrees(b.cone)))  # fmt: skip
     return tuple(found)
 

@@ -12,7 +12,7 @@ from ..model.references import Reference
 from ..model.snapshot import text_id
 from ..operations import sheet
 from ..operations.work import Work
-from ..sheet import checks, folding, stock, views
+from ..sheet import checks, folding, order, stock, views
 from ..view import flat_drawing
 from .base import Study, study
 
@@ -96,6 +96,35 @@ class SheetChecks(Study):
         ]
         press = {text_id("face", body.faces[p.face]): p.force for p in checks.press_work(flat, body.material)}
         return {"findings": told, "force": press, "die": checks.die_opening(flat.reading.thickness)}
+
+
+@study
+class BendOrder(Study):
+    name = "bend order"
+    help = (
+        "An order in which the bends can be made one after the other so that the part meets neither itself nor a "
+        "straight punch: ids of the bends, and where none is free of clashes, what meets what."
+    )
+    seconds = 60.0
+    lane = "job"
+    follows = True
+
+    on: tuple[Reference, ...] = field(ON)
+
+    def run(self, work: Work) -> dict[str, Any]:
+        body, wall = _seen(work, self.on)
+        flat = views.flat_of(work.snapshot, work.geometry, body, wall)
+        numbers = {b.face: k for k, b in enumerate(flat.bends, 1)}
+        ids = [text_id("face", f) for f in body.faces]
+        steps = order.bending_order(flat)
+        return {
+            "free": all(s.free for s in steps),
+            "steps": [
+                {"bend": ids[s.bend], "number": numbers[s.bend], "walls": [[ids[a], ids[b]] for a, b in s.walls],
+                 "punch": [ids[f] for f in s.punch]}
+                for s in steps
+            ],
+        }  # fmt: skip
 
 
 @study

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from ...model.references import Reference
-from ...operations import rebend, split_sheet
+from ...operations import rebend, split_sheet, step_bend
 from ...operations.work import Outcome, Work
 from ..base import Edit, PickSummary
 from ..declared import field
-from ..fields import ChoiceField, LengthField, PickField, ShareField
+from ..fields import ChoiceField, CountField, LengthField, PickField, ShareField
 from ..registry import edit
 
 
@@ -73,3 +73,34 @@ class SplitSheet(Edit):
 
     def apply(self, work: Work) -> Outcome:
         return self.done_by(split_sheet.SplitSheet, work)
+
+
+@edit
+class StepBend(Edit):
+    name = "bend in steps"
+    title = "Make the bend in steps"
+    also = ("step bend", "bump bend", "segmented bend")
+    sentence = "Make {bends} in {steps} steps"
+    past = "Made {bends} in {steps} steps"
+    doing = "Bending {bends} in steps"
+    help = (
+        "A radius that no tool has is bent in many small strokes: flat strips between sharp folds of one angle, that "
+        "touch the arc from outside.  Each fold is a line on the flat.  How far the corners stand outside the arc is "
+        "told."
+    )
+    offered_for = "face"
+    stages = ("Sheet",)
+    rank = 9
+    drawing = '<path d="M2 13h5M14 6V2"/><path class="hot" d="M7 13l3.5-1 2.5-2.5L14 6"/>'
+
+    bends: tuple[Reference, ...] = field(
+        PickField("the bends", "By a face, on either side.", element="face", kinds=("cylinder",))
+    )
+    steps: int = field(CountField("the steps", "Strokes of each bend.", default=6))
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return pick.kind == "face" and pick.face_kinds == {"cylinder"} and not pick.mesh and not pick.locked
+
+    def apply(self, work: Work) -> Outcome:
+        return self.done_by(step_bend.StepBend, work)

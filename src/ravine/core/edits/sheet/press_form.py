@@ -12,7 +12,9 @@ from ..declared import field
 from ..fields import AngleField, ChoiceField, Context, LengthField, PickField
 from ..registry import edit
 
-KINDS = {"dimple": "a dimple", "bead": "a bead", "collar": "a hole with a collar"}
+KINDS = {"dimple": "a dimple", "bead": "a bead", "collar": "a hole with a collar", "louvre": "a louvre",
+         "knock-out": "a knock-out"}  # fmt: skip
+LONG = ("kind", "bead", "louvre")
 
 
 @edit
@@ -27,8 +29,10 @@ class PressForm(Edit):
     past = "Pressed {kind} out of {face}"
     doing = "Pressing {kind}"
     help = (
-        "Forms of a small set: a round dimple, a bead, or a hole whose rim is drawn to a collar.  They stand out of "
-        "the side that is picked.  In the flat a dimple or bead is marked by its outline, and the blank is whole there."
+        "Forms of a small set: a round dimple, a bead, a hole whose rim is drawn to a collar, a louvre that is "
+        "lanced open along one side, or a knock-out that hangs by two webs.  They stand out of the side that is "
+        "picked.  In the "
+        "flat a dimple, bead or louvre is marked by its outline, and the blank is whole there."
     )
     offered_for = "face"
     stages = ("Sheet",)
@@ -40,9 +44,9 @@ class PressForm(Edit):
     size: float = field(LengthField("the size", "Diameter or width at the foot; of a collar that of its hole.",
                                     default=16.0, minimum=1e-2))  # fmt: skip
     height: float = field(LengthField("the height", "Above the wall.", default=3.0, minimum=1e-2))
-    length: float = field(LengthField("the length", "Of a bead, over all.", default=50.0, minimum=1e-2,
-                                      only=("kind", "bead")))  # fmt: skip
-    turn: float = field(AngleField("the turn", "Of a bead, in the wall.", default=0.0, only=("kind", "bead")))
+    length: float = field(LengthField("the length", "Of a bead or louvre, over all.", default=50.0, minimum=1e-2,
+                                      only=LONG))  # fmt: skip
+    turn: float = field(AngleField("the turn", "Of a bead or louvre, in the wall.", default=0.0, only=LONG))
     face: tuple[Reference, ...] = field(
         PickField("the face", "Of a wall, on the side that it stands out of.", element="face", maximum=1,
                   kinds=("plane",))

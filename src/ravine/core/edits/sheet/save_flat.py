@@ -13,13 +13,20 @@ from ..registry import edit
 
 FORMATS = {"dxf": "DXF", "svg": "SVG", "pdf": "PDF with the table of bends"}
 
+FORMS = {
+    "outline": "by their outline",
+    "centre": "by their centre",
+    "both": "by outline and centre",
+    "none": "left out",
+}
+
 
 @edit
 class SaveFlat(Edit):
     name = "save flat"
     title = "Save the flat"
     also = ("flat pattern", "unfold", "export flat")
-    sentence = "Save the flat of {on} as {format} called {file_name}"
+    sentence = "Save the flat of {on} as {format} called {file_name} , forms {forms}"
     past = "Saved the flat of {on}"
     help = (
         "Writes the sheet laid flat, as seen from the picked face: outline, holes, and bend lines up and down, each on "
@@ -29,7 +36,7 @@ class SaveFlat(Edit):
     stages = ("Sheet", "Hand over")
     rank = 20
     drawing = drawings.LEAVE
-    folds = ("file_name",)
+    folds = ("file_name", "forms")
 
     on: tuple[Reference, ...] = field(
         PickField("the part", "A flat face that it is seen from, or the part.", element="face", also=("node",),
@@ -39,6 +46,8 @@ class SaveFlat(Edit):
     file_name: str | None = field(
         TextField("the name", "Of the file.", default=None, limit=80, blank="that of the part")
     )
+    forms: str = field(ChoiceField("the forms", "How what is pressed out later is shown.", default="outline",
+                                   options=FORMS))  # fmt: skip
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
@@ -48,4 +57,6 @@ class SaveFlat(Edit):
         return f"Saved the flat of {self.word('on', context)} as {FORMATS[self.format].split()[0]}"
 
     def apply(self, work: Work) -> Outcome:
-        return save_flat.SaveFlat(on=self.on, format=self.format, file_name=self.file_name or "").do(work)
+        return save_flat.SaveFlat(on=self.on, format=self.format, file_name=self.file_name or "", forms=self.forms).do(
+            work
+        )

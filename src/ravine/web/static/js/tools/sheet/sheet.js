@@ -1,6 +1,6 @@
 // Sheet metal at the stage Sheet: how the picked part reads, and its flat beside the model.
 import { BufferAttribute, BufferGeometry, Color, EdgesGeometry, Group, LineSegments, Mesh } from "three";
-import { getText, postForBuffer } from "../../api.js";
+import { getText, postForBuffer, postForJson } from "../../api.js";
 import { one, sure } from "../../dom.js";
 import { InPlace } from "../../panels/in_place.js";
 import { sheetColour } from "../../view/materials.js";
@@ -124,11 +124,43 @@ export class Sheet {
       bench.line.open("cut flat", bench.pickIds(), { on: this.seen(), at: `${x},${-y}` });
     } else if (save) bench.line.open("save flat", bench.pickIds(), { on: this.seen(), format: save });
     else if (target.closest("[data-take-sheet]")) bench.line.open("make sheet", bench.pickIds(), { on: this.seen() });
+    else if (target.closest("[data-bend-order]")) this.order();
     else if (mend) bench.line.open("mend sheet", bench.pickIds(), { on: this.seen(), what: mend });
     else {
       const found = this.things(target);
       if (found.length) bench.pick(found, event.shiftKey);
     }
+  }
+
+  /** One bend after the other, with what meets what where it cannot be helped. */
+  async order() {
+    const place = one("[data-orders]", this.panel);
+    place.textContent = "Looking for an order …";
+    const found = await this.bench.trying(() => postForJson(this.bench.url("studies/bend order"), { on: [this.seen()] }));
+    if (!found) {
+      place.replaceChildren();
+      return;
+    }
+    const head = document.createElement("p");
+    head.className = found.free ? "none" : "flaw-means hot";
+    head.textContent = found.free ? "The part meets neither itself nor a straight punch:" : "No order is free of clashes; this gets farthest:";
+    const list = document.createElement("ol");
+    list.className = "bend-order";
+    for (const step of found.steps) {
+      const row = document.createElement("li");
+      const faces = [step.bend, ...step.walls.flat(), ...step.punch];
+      row.dataset.faces = faces.join(" ");
+      const name = document.createElement("button");
+      name.type = "button";
+      name.className = "part-name";
+      name.dataset.showFault = "";
+      const trouble = [step.walls.length ? "walls meet" : "", step.punch.length ? `${step.punch.length} wall${step.punch.length > 1 ? "s" : ""} in the way of the punch` : ""].filter(Boolean).join(", ");
+      name.textContent = `bend ${step.number}${trouble ? `: ${trouble}` : ""}`;
+      row.classList.toggle("hot", Boolean(trouble));
+      row.append(name);
+      list.append(row);
+    }
+    place.replaceChildren(head, list);
   }
 
   /** @param {boolean} on whether a click in the flat cuts there */
