@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from .gland_nut import Do, draw_gland_nut
-from .sheet_parts import draw_duct
+from .intake_duct import draw_duct
 
 
 @dataclass(frozen=True)

@@ -1,5 +1,5 @@
-"""Sheet metal of the gauging station: a battery tray and a rain hood, each a plate that edits pull into shape, a cover
-that comes in wrong, and the square-to-round duct of the intake."""
+"""Sheet metal of the gauging station: a battery tray and a rain hood, each a plate that edits pull into shape, and a
+cover that comes in wrong."""
 
 from __future__ import annotations
 
@@ -13,8 +13,6 @@ from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.kernel.shapes import Shape
 from ravine.core.model.query import EdgeSet
 from ravine.core.rigid import IDENTITY
-
-from .gland_nut import Do
 
 TRAY, HOOD = (150.0, 100.0, 1.5), (200.0, 150.0, 1.0)  # plates: long, wide, thick
 Edits = list[tuple[str, dict[str, Any]]]
@@ -55,16 +53,6 @@ def cover() -> Shape:
 
 def tree(name: str, shape: Shape, colour: str) -> tuple[list[WriteNode], list[WritePart]]:
     return [WriteNode(name, IDENTITY, 0, [])], [WritePart(name, shape, colour, {})]
-
-
-def draw_duct(do: Do) -> None:
-    """`do` carries out one edit and gives the state after it."""
-    state = do("make transition", {
-        "lower_across": "140 mm", "lower_deep": "110 mm", "upper_across": "90 mm", "height": "120 mm", "x": "25 mm",
-        "seam": "-90°", "called": "Intake duct",
-    })  # fmt: skip
-    (node,) = state.nodes
-    do("set material", {"parts": [f"n{node}"], "material": "stainless steel"})
 
 
 def tray_edits(path: Path) -> Edits:

@@ -21,7 +21,12 @@ def flat_drawing(flat: Flat, names: Sequence[str]) -> dict[str, Any]:
         for p in flat.panels.values()
     ]  # fmt: skip
     bends = [
-        {"face": names[b.face], "direction": b.direction, "line": [b.start[0], -b.start[1], b.end[0], -b.end[1]]}
+        {
+            "face": names[b.face],
+            "direction": b.direction,
+            "sharp": b.edge is not None,
+            "line": [b.start[0], -b.start[1], b.end[0], -b.end[1]],
+        }
         for b in flat.bends
     ]
     clashes = []
