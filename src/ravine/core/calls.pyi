@@ -27,6 +27,8 @@ class Calls:
         called: str = ...,
     ) -> Change: ...
     @overload
+    def do(self, call: Literal["begin study"], /, *, parts: Picks = ..., called: str = ...) -> Change: ...
+    @overload
     def do(self, call: Literal["bend edge"], /, *, edges: Picks, radius: str | float = ...) -> Change: ...
     @overload
     def do(self, call: Literal["bend in steps"], /, *, bends: Picks, steps: int | str = ...) -> Change: ...
@@ -208,7 +210,11 @@ class Calls:
     @overload
     def do(self, call: Literal["drop dimension"], /, *, dimension: str) -> Change: ...
     @overload
+    def do(self, call: Literal["drop from study"], /, *, called: str, study: str = ...) -> Change: ...
+    @overload
     def do(self, call: Literal["drop joint"], /, *, joint: str) -> Change: ...
+    @overload
+    def do(self, call: Literal["drop study"], /, *, study: str = ...) -> Change: ...
     @overload
     def do(
         self,
@@ -320,6 +326,25 @@ class Calls:
     @overload
     def do(
         self,
+        call: Literal["hold"],
+        /,
+        *,
+        on: Picks,
+        kind: Literal["fixed", "frictionless", "cylindrical", "displacement", "elastic"] = ...,
+        x: str | float = ...,
+        y: str | float = ...,
+        z: str | float = ...,
+        radial: Literal["held", "free"] = ...,
+        tangential: Literal["held", "free"] = ...,
+        axial: Literal["held", "free"] = ...,
+        ground: str | float = ...,
+        temperature: str | float = ...,
+        study: str = ...,
+        called: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
         call: Literal["hollow"],
         /,
         *,
@@ -392,6 +417,17 @@ class Calls:
     @overload
     def do(
         self,
+        call: Literal["let touch"],
+        /,
+        *,
+        kind: Literal["bonded", "sliding", "none"] = ...,
+        parts: Picks = ...,
+        gap: str | float = ...,
+        study: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
         call: Literal["letter"],
         /,
         *,
@@ -419,6 +455,34 @@ class Calls:
     ) -> Change: ...
     @overload
     def do(self, call: Literal["link in"], /, *, source: str | Mapping[str, Any]) -> Change: ...
+    @overload
+    def do(
+        self,
+        call: Literal["load"],
+        /,
+        *,
+        on: Picks = ...,
+        kind: Literal[
+            "force", "pressure", "bearing", "moment", "remote", "weight", "rotation", "warmth", "heat", "air"
+        ] = ...,
+        x: str | float = ...,
+        y: str | float = ...,
+        z: str | float = ...,
+        about_x: str | float = ...,
+        about_y: str | float = ...,
+        about_z: str | float = ...,
+        amount: str | float = ...,
+        speed: str | float = ...,
+        way: Literal["x", "y", "z", "-x", "-y", "-z"] = ...,
+        at_x: str | float = ...,
+        at_y: str | float = ...,
+        at_z: str | float = ...,
+        power: str | float = ...,
+        warm: str | float = ...,
+        film: str | float = ...,
+        study: str = ...,
+        called: str = ...,
+    ) -> Change: ...
     @overload
     def do(self, call: Literal["lock"], /, *, parts: Picks, state: Literal["locked", "unlocked"] = ...) -> Change: ...
     @overload
@@ -872,6 +936,10 @@ class Calls:
     ) -> Change: ...
     @overload
     def do(
+        self, call: Literal["set elements"], /, *, on: Picks = ..., size: str | float = ..., study: str = ...
+    ) -> Change: ...
+    @overload
+    def do(
         self,
         call: Literal["set face finish"],
         /,
@@ -1173,6 +1241,8 @@ class Calls:
     @overload
     def study(self, call: Literal["apart"], /, *, called: str) -> Any: ...
     @overload
+    def study(self, call: Literal["bend order"], /, *, on: Picks) -> Any: ...
+    @overload
     def study(self, call: Literal["bill"], /, *, level: Literal["flat", "tree"] = ...) -> Any: ...
     @overload
     def study(
@@ -1224,6 +1294,10 @@ class Calls:
     def study(self, call: Literal["folding"], /, *, on: Picks, share: str | float = ...) -> Any: ...
     @overload
     def study(self, call: Literal["freedoms"], /, *, node: str) -> Any: ...
+    @overload
+    def study(
+        self, call: Literal["frequencies"], /, *, called: str = ..., count: int | str = ..., which: int | str = ...
+    ) -> Any: ...
     @overload
     def study(
         self, call: Literal["grow selection"], /, *, picked: Sequence[str], way: Literal["loop", "run", "chain"] = ...
@@ -1281,6 +1355,16 @@ class Calls:
     @overload
     def study(
         self, call: Literal["shelf"], /, *, text: str = ..., kind: str = ..., size: str = ..., material: str = ...
+    ) -> Any: ...
+    @overload
+    def study(
+        self, call: Literal["simulate"], /, *, called: str = ..., scale: str | float = ..., rounds: int | str = ...
+    ) -> Any: ...
+    @overload
+    def study(self, call: Literal["simulated figures"], /, *, called: str = ..., scale: str | float = ...) -> Any: ...
+    @overload
+    def study(
+        self, call: Literal["simulated variant"], /, *, called: str = ..., rows: Mapping[str, Any] | str
     ) -> Any: ...
     @overload
     def study(

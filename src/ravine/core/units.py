@@ -29,6 +29,17 @@ _LENGTH_ALIASES = {
 }
 ANGLES = {"deg": math.pi / 180.0, "rad": 1.0, "grad": math.pi / 200.0}
 _ANGLE_ALIASES = {"°": "deg", "degree": "deg", "degrees": "deg", "gon": "grad"}
+# coherent with mm, N, MPa, t, K, W; a bare number is in the first of each
+QUANTITIES: dict[str, dict[str, float]] = {
+    "force": {"N": 1.0, "kN": 1000.0, "lbf": 4.4482216152605},
+    "pressure": {"MPa": 1.0, "kPa": 1e-3, "Pa": 1e-6, "bar": 0.1, "GPa": 1000.0, "psi": 6.894757293168e-3},
+    "moment": {"N m": 1000.0, "N mm": 1.0, "kN m": 1e6, "lbf in": 112.98482902761},
+    "speed": {"rpm": math.pi / 30, "rad/s": 1.0, "1/s": 2 * math.pi},
+    "temperature": {"°C": 1.0},
+    "power": {"W": 1.0, "kW": 1000.0},
+    "film": {"W/(m² K)": 1.0, "W/m2K": 1.0},
+    "ground": {"N/mm³": 1.0, "MPa/mm": 1.0},
+}
 MODEL_UNITS = ("mm", "cm", "m", "in", "ft")
 
 _TOKEN = re.compile(
@@ -202,6 +213,29 @@ def check_name(name: str) -> None:
         raise UnitError(f"“{name[:40]}” is no name for a size: letters, digits and _ after a first letter")
     if name in LENGTHS or name in _LENGTH_ALIASES:
         raise UnitError(f"“{name}” is a unit, so no size can be called that")
+
+
+def parse_quantity(text: str | float, kind: str, decimal_comma: bool = False) -> float:
+    """kind: of QUANTITIES.  Raises UnitError, naming what there is."""
+    units = QUANTITIES[kind]
+    first = next(iter(units))
+    if isinstance(text, (int, float)):
+        return float(text) * units[first]
+    plain = text.strip().replace("−", "-")
+    found = re.fullmatch(r"([-+]?[0-9]*[.,]?[0-9]+(?:[eE][-+]?[0-9]+)?)\s*(.*)", plain)
+    known = {re.sub(r"[\s·*]", "", u).lower(): v for u, v in units.items()}
+    unit = re.sub(r"[\s·*]", "", found[2]).lower() if found else ""
+    if found is None or (unit and unit not in known):
+        raise UnitError(
+            f"“{text.strip()[:40]}” is not a {kind}: it is written as 12 {first}; there is {', '.join(units)}"
+        )
+    number = float(found[1].replace(",", "."))
+    return number * (known[unit] if unit else units[first])
+
+
+def format_quantity(value: float, kind: str) -> str:
+    first, scale = next(iter(QUANTITIES[kind].items()))
+    return f"{value / scale:.6g} {first}".replace("-", "−")
 
 
 def parse_angle(text: str | float, *, decimal_comma: bool = False) -> float:

@@ -13,7 +13,7 @@ from ravine.core.formats import iges, step
 from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.rigid import IDENTITY
 
-from . import float_arm, sheet_parts, station
+from . import clamp_study, float_arm, sheet_parts, station
 from .logger_board import board_text
 from .logger_housing import logger_housing, logger_lid
 from .mast_clamp import mast_clamp
@@ -72,6 +72,7 @@ def _write_edits(folder: Path) -> None:
         "battery-tray": sheet_parts.tray_edits,
         "rain-hood": sheet_parts.hood_edits,
         "gauging-station": station.edits,
+        "mast-clamp": clamp_study.edits,
     }
     for name, edits in further.items():
         path = folder / f"{name}.step"

@@ -18,9 +18,10 @@ from .wire import BlobSource, Progress
 def try_rows(
     engine: Engine, address: str, blobs: BlobSource, rows: Sequence[Mapping[str, str]],
     progress: Progress = lambda share, words: None, token: str = "", study: str = "variant",
+    more: Mapping[str, Any] | None = None,
 ) -> list[Any]:  # fmt: skip
-    """What the study gives for each row on the state under an address, in their order; a row whose worker was lost
-    says so in words.  Raises Cancelled after engine.cancel(token)."""
+    """What the study gives for each row on the state under an address, in their order (more: other values of it); a row
+    whose worker was lost says so in words.  Raises Cancelled after engine.cancel(token)."""
     stop, guard, done = Event(), Lock(), 0
     seconds = find_study(study).seconds
 
@@ -28,7 +29,7 @@ def try_rows(
         nonlocal done
         if stop.is_set():
             raise Cancelled("stopped")
-        args = {"snapshot": address, "name": study, "values": {"rows": dict(row)}}
+        args = {"snapshot": address, "name": study, "values": {**(more or {}), "rows": dict(row)}}
         try:
             found = engine.call("study", args, lane="row", deadline=seconds, blobs=blobs, token=token)
         except Cancelled:

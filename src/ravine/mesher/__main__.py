@@ -1,8 +1,8 @@
 """`python -m ravine.mesher FOLDER`: reads job.json and its B-reps there, writes a mesh of each.
 
-job.json: {"parts": [{"brep": name, "mesh": name, "size": mm, "faces": {number: mm}}]}, faces numbered in map order from 0.
-A mesh (npz): points (n, 3), tets (e, 10), triangles (s, 6), faces (s,), and straightened, the count of middle nodes that
-were moved towards their chords.
+job.json: {"parts": [{"brep": name, "mesh": name, "size": mm, "faces": {number: mm}}]}, faces numbered in map order
+from 0.  A mesh (npz): points (n, 3), tets (e, 10), triangles (s, 6), faces (s,), and straightened, the count of middle
+nodes that were moved towards their chords.
 """
 
 from __future__ import annotations
@@ -49,7 +49,7 @@ def _meshed(path: Path, size: float, faces: dict[str, float]) -> dict[str, Any]:
                 maxh=size * share, curvaturesafety=safety, segmentsperedge=segments, grading=grading
             )
             mesh.SecondOrder()
-        except Exception as error:  # its own exceptions share no base
+        except Exception as error:  # noqa: BLE001 - its own exceptions share no base
             failures.append(str(error))
             continue
         volume = mesh.Elements3D().NumPy()

@@ -240,14 +240,16 @@ class Designs:
         progress: Progress,
         token: str,
         study: str = "variant",
+        **more: Any,
     ) -> list[Any]:
-        """What the model would be with each row of values, on all cores.  Raises Cancelled."""
+        """What the model would be with each row of values, on all cores; more: values of the study that are the same
+        for all.  Raises Cancelled."""
 
         def blob(address: str) -> bytes:
             with in_this_thread():  # rows are tried in threads of their own
                 return blobs.get(address)
 
-        return try_rows(self.engine, revision.state_id, blob, rows, progress, token, study)
+        return try_rows(self.engine, revision.state_id, blob, rows, progress, token, study, more)
 
     def step(self, design: Design, base: int, direction: int) -> Revision:
         return revisions.step(design, base, direction)

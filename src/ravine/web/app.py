@@ -32,6 +32,7 @@ from . import (
     sentence,
     sheet,
     shelf,
+    simulate,
     values,
     variants,
     words,
@@ -47,7 +48,7 @@ LOOPBACK = {"127.0.0.1", "localhost", "[::1]"}
 
 PARTS = (
     library, workbench, sentence, exchange, look, section, kept, checkup, clearance, features, values, variants,
-    joints, shelf, bill, sheet,
+    joints, shelf, bill, sheet, simulate,
 )  # fmt: skip
 
 

@@ -104,6 +104,7 @@ FAMILIES = {
     "assembly": "Parts and names",
     "joints": "Joints",
     "sheet": "Sheet metal",
+    "simulate": "Studies of strength",
     "shelf": "The shelf",
     "bill": "Lists",
     "looks": "Materials and finishes",

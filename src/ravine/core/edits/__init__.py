@@ -14,6 +14,7 @@ from . import (
     meshes,
     sheet,
     shelf,
+    simulate,
     sketch,
     solids,
 )  # fmt: skip
@@ -23,5 +24,5 @@ from .registry import find_edit, registry
 
 __all__ = [
     "Context", "Edit", "PickSummary", "assembly", "bill", "bodies", "dimensions", "edges", "exchange", "faces",
-    "features", "find_edit", "joints", "looks", "meshes", "registry", "sheet", "shelf", "sketch", "solids",
+    "features", "find_edit", "joints", "looks", "meshes", "registry", "sheet", "shelf", "simulate", "sketch", "solids",
 ]  # fmt: skip

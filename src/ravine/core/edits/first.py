@@ -29,6 +29,13 @@ FIRST_AT: dict[str, dict[str, tuple[str, ...]]] = {  # at a stage of its own, in
         "flat face": ("push", "make sheet", "mend sheet", "save flat", "drill", "remove"),
         "part": ("make sheet", "mend sheet", "save flat", "move body", "set material", "delete body"),
     },
+    "Prove": {
+        "hole": ("hold", "load", "set elements", "resize", "move faces", "remove"),
+        "flat face": ("hold", "load", "set elements", "push", "move faces", "remove"),
+        "round face": ("hold", "load", "set elements", "resize", "push", "remove"),
+        "face": ("hold", "load", "set elements", "push", "thicken", "remove"),
+        "part": ("begin study", "set material", "move body", "combine", "repeat parts", "delete body"),
+    },
 }
 SHOWN = 9  # of a stage, where nothing is picked
 

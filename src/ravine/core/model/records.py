@@ -23,6 +23,7 @@ from .part_data import PartData
 from .pattern import Pattern
 from .set_aside import SetAside
 from .sheet_data import SheetData
+from .simulation import Simulation
 from .stand_in import StandIn
 from .tolerance import SizeTolerance
 
@@ -76,6 +77,9 @@ STAND_INS: Trade[StandIn] = Trade(
     "stand-ins", StandIn.to_json, StandIn.from_json, lives=StandIn.lives
 )  # by part number
 SHEETS: Trade[SheetData] = Trade("sheets", SheetData.to_json, SheetData.from_json, lives=SheetData.lives)  # by body
+SIMULATIONS: Trade[Simulation] = Trade(
+    "simulations", Simulation.to_json, Simulation.from_json, places=lambda s: s.nodes
+)  # by name
 
 _ALL = (
     SKETCHES,
@@ -94,6 +98,7 @@ _ALL = (
     TOLERANCES,
     STAND_INS,
     SHEETS,
+    SIMULATIONS,
 )
 TRADES: dict[str, Trade[Any]] = {trade.name: trade for trade in _ALL}
 Records = Mapping[str, Mapping[Any, Any]]

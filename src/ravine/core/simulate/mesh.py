@@ -46,7 +46,7 @@ class Mesh:
 
     @cached_property
     def quality(self) -> Floats:
-        """(e,): of the straight tetrahedron, 1 where it is regular, 0 where it is flat (mean ratio, Liu and Joe 1994)."""
+        """(e,): of the straight tetrahedron, 1 where it is regular, 0 where it is flat (mean ratio: Liu, Joe 1994)."""
         corners = self.points[self.tets[:, :4]]
         sides = corners[:, 1:] - corners[:, :1]
         size = np.abs(np.linalg.det(sides)) / 6

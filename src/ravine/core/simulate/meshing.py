@@ -53,7 +53,10 @@ def _run(folder: Path, parts: Sequence[MeshPart], progress: Progress) -> None:
     errors = folder / "errors"
     with errors.open("w") as told:
         child = subprocess.Popen(
-            [sys.executable, "-m", "ravine.mesher", str(folder)], env=environment, stdout=subprocess.DEVNULL, stderr=told
+            [sys.executable, "-m", "ravine.mesher", str(folder)],
+            env=environment,
+            stdout=subprocess.DEVNULL,
+            stderr=told,
         )
         end = time.monotonic() + LONGEST
         try:
@@ -61,7 +64,9 @@ def _run(folder: Path, parts: Sequence[MeshPart], progress: Progress) -> None:
                 done = sum((folder / f"{k}.npz").exists() for k in range(len(parts)))
                 progress(done / len(parts), f"meshing {parts[min(done, len(parts) - 1)].name}")
                 if time.monotonic() > end:
-                    raise CannotDo(f"the mesh took longer than {LONGEST:g} s; take larger elements, or simplify the part")
+                    raise CannotDo(
+                        f"the mesh took longer than {LONGEST:g} s; take larger elements, or simplify the part"
+                    )
                 time.sleep(POLL)
         finally:
             if child.poll() is None:

@@ -16,7 +16,8 @@ from .solve import System
 from .static import Problem, joined
 from .supports import frames_of
 
-WITHIN = 1e-5  # of a residual, relative to what the first guess weighs
+WITHIN = 1e-3  # of a residual, relative to what the first guess weighs; frequencies are off by its square
+PASSES = 4  # of the preconditioner, for a first guess
 MOST = 200
 SHIFT = 1e-3  # of the mean stiffness over mass, that keeps free bodies from making the matrix singular
 
@@ -43,9 +44,9 @@ def natural_modes(problem: Problem, count: int, names: Sequence[str], progress: 
     system = System(frames.turned((matrix + shift * weights).tobsr((3, 3))), frames.free, mesh.tets, frames.turns)
     progress(0.3, "frequencies")
     rng = np.random.default_rng(7)
-    start = rng.standard_normal((matrix.shape[0], count + 4)) * frames.free[:, None]
+    start = rng.standard_normal((matrix.shape[0], count + 3)) * frames.free[:, None]
     for k in range(start.shape[1]):  # smooth guesses
-        start[:, k] = system.solve(inert @ start[:, k]).values
+        start[:, k] = _smooth(system, inert @ start[:, k])
     first = start[:, 0] / math.sqrt(float(start[:, 0] @ (inert @ start[:, 0])))
     within = WITHIN * float(first @ (system.matrix @ first)) * float(np.linalg.norm(inert @ first))
     steps = 0
@@ -60,13 +61,23 @@ def natural_modes(problem: Problem, count: int, names: Sequence[str], progress: 
 
     # held unknowns get a mass, too, and so lie far above the rest
     filled = (inert + sp.diags_array(np.where(frames.free, 0.0, weights.diagonal().mean()))).tocsr()
+    smoother = linalg.LinearOperator(matrix.shape, dtype=float, matvec=inverse, matmat=inverse)
     values, vectors = linalg.lobpcg(
-        system.matrix.tocsr(), start, B=filled, M=linalg.LinearOperator(matrix.shape, dtype=float, matvec=inverse, matmat=inverse),
-        largest=False, tol=within, maxiter=MOST,
+        system.matrix.tocsr(), start, B=filled, M=smoother, largest=False, tol=within, maxiter=MOST,
     )  # fmt: skip
     found = []
     for k in np.argsort(values)[:count]:
         shape = frames.out(vectors[:, k].reshape(-1, 3))
         omega = max(float(values[k]) - shift, 0.0)
         found.append(Mode(math.sqrt(omega) / (2 * math.pi), shape / np.abs(shape).max()))
+    return found
+
+
+def _smooth(system: System, load: Floats) -> Floats:
+    """About what a load bends it to."""
+    if system.is_direct:
+        return system.solve(load).values
+    found = np.zeros_like(load)
+    for _ in range(PASSES):
+        found += system.smoothed(load - system.matrix @ found)
     return found

@@ -107,5 +107,7 @@ class System:
         inverse = linalg.LinearOperator(self.matrix.shape, self.smoothed, dtype=float)
         found, failed = linalg.cg(self.matrix, right, rtol=WITHIN, maxiter=MOST, M=inverse, callback=told)
         if failed:
-            raise CannotDo(f"the equations did not come to rest in {MOST} steps; a finer or better shaped mesh may help")
+            raise CannotDo(
+                f"the equations did not come to rest in {MOST} steps; a finer or better shaped mesh may help"
+            )
         return Solved(np.asarray(found), steps)

@@ -17,7 +17,7 @@ from .choices import (
     TextField,
 )
 from .data import DataField, FlagField, IdsField, NumbersField
-from .numbers import AngleField, CountField, FactorField, Formula, FormulaField, LengthField, ShareField
+from .numbers import AngleField, CountField, FactorField, Formula, FormulaField, LengthField, QuantityField, ShareField
 from .others import OtherField
 from .picks import PickField
 from .places import PlacesField, PlaneField
@@ -46,6 +46,7 @@ __all__ = [
     "PiecesField",
     "PlacesField",
     "PlaneField",
+    "QuantityField",
     "RowsField",
     "ShareField",
     "TableField",

@@ -108,6 +108,36 @@ class AngleField(Field):
 
 
 @dataclass(frozen=True)
+class QuantityField(Field):
+    """A force, pressure and so on; kind: of units.QUANTITIES."""
+
+    kind: str = "force"
+    least: float | None = None
+    input = "quantity"
+
+    def read(self, raw: Any, context: Context) -> float:
+        if isinstance(raw, bool) or not isinstance(raw, (str, int, float)):
+            raise EditError(f"{self.label} takes a {self.kind}")
+        value = u.parse_quantity(raw, self.kind, decimal_comma=context.decimal_comma)
+        if not math.isfinite(value) or abs(value) > 1e15:
+            raise EditError(f"{self.label} is beyond all measure")
+        if self.least is not None and value < self.least:
+            nearest = u.format_quantity(self.least, self.kind)
+            raise EditError(f"{self.label} is at least {nearest}", nearest=nearest)
+        return value
+
+    def show(self, value: float, context: Context) -> str:
+        return u.format_quantity(value, self.kind)
+
+    def edit_text(self, value: float, context: Context) -> str:
+        return u.format_quantity(value, self.kind).replace("−", "-")
+
+    def schema(self) -> dict:
+        unit = next(iter(u.QUANTITIES[self.kind]))
+        return {"type": ["string", "number"], "description": self.help, "examples": [f"12 {unit}"]}
+
+
+@dataclass(frozen=True)
 class ShareField(Field):
     """A share between nothing and all: 0.4, 40 % or 2/5."""
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from ...sketch.entities import FONTS
-from . import ChoiceField, LengthField, PickField, PiecesField
+from . import ChoiceField, LengthField, PickField, PiecesField, TextField
 
 EXTENT = ChoiceField(
     "the extent",
@@ -95,3 +95,5 @@ DEVIATION = LengthField("the deviation", "A few times the noise.", minimum=1e-6,
 PARTS = PickField("the meshes", "Parts that are meshes.", element="node")
 
 WITH = {"arcs": "lines, arcs and circles", "lines": "lines", "splines": "splines"}
+STUDY = TextField("the study", "By its name; may be left out where there is one.", limit=60, default=None,
+                  blank="the only one")  # fmt: skip

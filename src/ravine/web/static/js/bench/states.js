@@ -287,6 +287,7 @@ export class States extends Telling {
       this.features.refresh();
       this.values.refresh();
       this.joints.refresh();
+      this.simulate.refresh();
       this.sheet.refresh();
       this.standing.refresh();
       one(".journal .here")?.scrollIntoView({ block: "nearest" });

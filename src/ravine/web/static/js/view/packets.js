@@ -83,6 +83,26 @@ export function readCut(buffer) {
   return { plane: head.plane, parts };
 }
 
+/** The surface of a simulated mesh with what is shown over it (see core/simulate/packed.py).
+ * @param {ArrayBuffer} buffer @returns {Simulated} */
+export function readSimulated(buffer) {
+  const { head, at } = readHead(buffer, "RVS1");
+  let place = at;
+  /** @param {any} Type @param {number} count */
+  const take = (Type, count) => {
+    const found = new Type(buffer, place, count);
+    place += found.byteLength;
+    return found;
+  };
+  const points = take(Float32Array, 3 * head.points);
+  const triangles = take(Uint32Array, 3 * head.triangles);
+  const moved = take(Float32Array, 3 * head.points);
+  /** @type {Object<string, Float32Array>} */
+  const fields = {};
+  for (const name of head.fields) fields[name] = take(Float32Array, head.points);
+  return { head, points, triangles, moved, fields };
+}
+
 /** Faces, edges and corners of one shape. With a base, unchanged faces are taken from it.
  * @param {ArrayBuffer} buffer @param {Shape|null} base @returns {Shape} */
 export function readPacket(buffer, base) {
@@ -109,5 +129,6 @@ export function readPacket(buffer, base) {
   return { faces, edges, corners, rims: head.rims };
 }
 
+/** @typedef {{head: any, points: Float32Array, triangles: Uint32Array, moved: Float32Array, fields: Object<string, Float32Array>}} Simulated */
 /** @typedef {{points: Float32Array, normals: Int8Array, triangles: Uint32Array}} FaceMesh
  *  @typedef {{faces: FaceMesh[], edges: Float32Array[], corners: Float32Array, rims: number[][]}} Shape */

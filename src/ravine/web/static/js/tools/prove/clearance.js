@@ -22,7 +22,7 @@ export class Clearance {
   }
 
   refresh() {
-    const here = this.bench.stage === "Prove";
+    const here = this.bench.stage === "Prove" && this.bench.scene.nodes.filter((n) => n.body).length > 1;
     this.panel.hidden = !here;
     this.leave();
     if (!here) return;

@@ -24,14 +24,13 @@ export class Standing {
 
   /** Looked at anew with every state; shown at its stage. */
   refresh() {
-    this.panel.hidden = this.bench.stage !== "Prove";
+    const several = this.bench.scene.nodes.filter((n) => n.body).length > 1;
+    this.panel.hidden = this.bench.stage !== "Prove" || !several; // it is about two parts and more
     if (!this.panel.hidden && !this.panel.children.length) this.panel.innerHTML = '<h2 class="side-title">Standing check</h2><p class="none">Looking …</p>';
     clearTimeout(this.waiting);
     const turn = ++this.turn;
-    const several = this.bench.scene.nodes.filter((n) => n.body).length > 1;
     byId("foot-check").hidden = !several;
     if (several) this.waiting = setTimeout(() => this.look(turn), QUIET);
-    else this.panel.innerHTML = '<h2 class="side-title">Standing check</h2><p class="none">It is about two parts and more.</p>';
   }
 
   /** @param {number} turn */

@@ -1,0 +1,111 @@
+"""Studies of strength beside the view at the stage Prove: what holds and loads them, and results with progress."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from flask import Blueprint, Response, render_template, request
+
+from ravine.core import EditError
+from ravine.core.edits.fields import Context, TableField
+from ravine.core.model.records import SIMULATIONS
+from ravine.core.model.simulation import CONTACTS, LOADS, SUPPORTS, Condition, Simulation
+from ravine.core.model.snapshot import Snapshot
+from ravine.core.units import format_length, format_quantity
+from ravine.engine.wire import Progress
+from ravine.service.connection import in_this_thread
+
+from .asked import json_object
+from .streamed import streamed
+from .words import designs
+
+pages = Blueprint("simulate", __name__)
+ROWS = TableField("the rows", "")
+KINDS = {"pressure": "pressure", "moment": "moment", "heat": "power", "warmth": "temperature", "air": "temperature"}
+
+
+@pages.get("/m/<int:ident>/simulations")
+def panel(ident: int) -> str:
+    store = designs()
+    snapshot = store.snapshot(store.head(store.get(ident)))
+    studies = [_told(snapshot, s) for s in snapshot.kept(SIMULATIONS).values()]
+    driven = sorted(snapshot.named_sizes())
+    return render_template("fragments/simulations.html", studies=studies, names=driven, units=snapshot.units)
+
+
+def _told(snapshot: Snapshot, study: Simulation) -> dict[str, Any]:
+    parts = [snapshot.nodes[n].name for n in study.nodes]
+    size = "as large as fits" if study.size is None else f"up to {format_length(study.size, snapshot.units)}"
+    conditions = [
+        {"name": c.name, "supports": c.supports, "on": list(c.on), "words": _words(snapshot, c)}
+        for c in study.conditions
+    ]
+    return {"name": study.name, "parts": parts, "conditions": conditions, "size": size,
+            "contact": CONTACTS[study.contact] if len(parts) > 1 else "",
+            "ready": any(c.supports for c in study.conditions)
+            and any(not c.supports or c.kind == "displacement" or "temperature" in c.numbers for c in study.conditions),
+            "held": any(c.supports for c in study.conditions)}  # fmt: skip
+
+
+def _words(snapshot: Snapshot, condition: Condition) -> str:
+    words = SUPPORTS.get(condition.kind) or LOADS[condition.kind]
+    numbers = condition.numbers
+    if condition.kind == "displacement":
+        return "at " + ", ".join(
+            f"{a.upper()} {format_length(numbers[a], snapshot.units)}" for a in "xyz" if a in numbers
+        )
+    if condition.kind == "cylindrical":
+        free = [w for w in ("radial", "tangential", "axial") if not numbers.get(w, 1.0)]
+        return words + (f", free: {', '.join(free)}" if free else "")
+    if condition.kind in ("force", "bearing", "remote", "moment"):
+        kind = KINDS.get(condition.kind, "force")
+        amounts = [f"{format_quantity(numbers[a], kind)} {a.upper()}" for a in "xyz" if numbers.get(a)]
+        return f"{words}: {', '.join(amounts)}"
+    if condition.kind == "rotation":
+        return f"{words}: {format_quantity(numbers['speed'], 'speed')}"
+    if "amount" in numbers:
+        return f"{words}: {format_quantity(numbers['amount'], KINDS[condition.kind])}"
+    return words
+
+
+@pages.get("/m/<int:ident>/simulate")
+def solved(ident: int) -> Response:
+    """called, rounds: as the study *simulate* has them; with its progress."""
+    return _streamed(ident, "simulate", {"called": "", "rounds": "1"})
+
+
+@pages.get("/m/<int:ident>/frequencies")
+def frequencies(ident: int) -> Response:
+    return _streamed(ident, "frequencies", {"called": "", "which": "1"})
+
+
+def _streamed(ident: int, name: str, known: dict[str, str]) -> Response:
+    store = designs()
+    revision = store.head(store.get(ident))
+    values = {key: request.args.get(key, usual)[:60] for key, usual in known.items()}
+
+    def work(told: Progress, token: str) -> bytes:
+        with in_this_thread():  # in a thread of its own
+            return store.study(revision, name, told, token, **values)
+
+    return streamed(store.engine, work)
+
+
+@pages.post("/m/<int:ident>/simulate/variants")
+def variants(ident: int) -> Response:
+    """Figures of a study for each row of values, in their order, on all cores, with progress."""
+    store = designs()
+    revision = store.head(store.get(ident))
+    asked = json_object()
+    rows = ROWS.read(asked.get("rows"), Context(store.snapshot(revision)))
+    if not rows:
+        raise EditError("no row to try; write one, or make a range")
+    called = str(asked.get("called", ""))[:60]
+
+    def work(told: Progress, token: str) -> bytes:
+        with in_this_thread():
+            found = store.variants(revision, [r or {} for r in rows], told, token, "simulated variant", called=called)
+        return json.dumps(found).encode()
+
+    return streamed(store.engine, work)

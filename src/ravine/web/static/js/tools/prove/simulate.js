@@ -1,0 +1,245 @@
+// Studies of strength at the stage Prove: solved with progress, the result laid over the model, out of date after an edit.
+import { getText, stream } from "../../api.js";
+import { one, sure } from "../../dom.js";
+import { readSimulated } from "../../view/packets.js";
+import { findById } from "../../view/picking.js";
+import { InPlace } from "../../panels/in_place.js";
+import { Vector3 } from "three";
+import { BANDS, SCALE, Overlay } from "./overlay.js";
+import { Variants } from "./study_variants.js";
+
+/** @type {Object<string, [string, string, number]>} what is shown: title, unit, significant figures */
+const FIELDS = {
+  displacement: ["Displacement", "mm", 3], von_mises: ["Stress, von Mises", "MPa", 3], principal: ["Stress, largest principal", "MPa", 3],
+  pressed: ["Stress, least principal", "MPa", 3], margin: ["Margin against yield", "×", 3], contact: ["Contact pressure", "MPa", 3],
+};
+const SHOWN = 0.05; // of the model's size, that the largest displacement is drawn as
+
+/** @typedef {{found: import("../../view/packets.js").Simulated, revision: number, rounds: number}} Kept */
+
+export class Simulate {
+  /** @param {import("../../workbench.js").Workbench} bench */
+  constructor(bench) {
+    this.bench = bench;
+    this.turn = 0;
+    /** @type {Map<string, Kept>} by study */
+    this.results = new Map();
+    this.field = "von_mises";
+    /** @type {string} the study whose result lies over the model */
+    this.shown = "";
+    /** @type {AbortController|null} */
+    this.stop = null;
+    this.overlay = new Overlay(bench);
+    this.variants = new Variants(bench);
+    const { panel } = this;
+    this.inPlace = new InPlace(bench, panel, () => null);
+    panel.addEventListener("click", (/** @type {MouseEvent} */ event) => this.click(event));
+    panel.addEventListener("input", (/** @type {Event} */ event) => this.changed(/** @type {HTMLInputElement} */ (event.target)));
+    panel.addEventListener("pointerover", (/** @type {Event} */ event) => this.point(/** @type {HTMLElement} */ (event.target)));
+    panel.addEventListener("pointerleave", () => this.bench.view.highlight("hover", []));
+    panel.addEventListener("keydown", (/** @type {KeyboardEvent} */ event) => event.stopPropagation());
+  }
+
+  get panel() {
+    return one("#simulations");
+  }
+
+  /** Shown at its stage only; results of other states stay, and say so. */
+  async refresh() {
+    const here = this.bench.stage === "Prove";
+    this.panel.hidden = !here;
+    if (!here) {
+      this.leave();
+      return;
+    }
+    const turn = ++this.turn;
+    const html = await this.bench.trying(() => getText(this.bench.url("simulations")));
+    if (turn !== this.turn || html === null) return;
+    this.panel.innerHTML = html;
+    for (const study of this.panel.querySelectorAll(".study")) this.write(/** @type {HTMLElement} */ (study));
+    if (this.shown && this.isStale(this.shown)) this.leave();
+  }
+
+  /** @param {string} name */
+  isStale(name) {
+    return this.results.get(name)?.revision !== this.bench.scene.revision;
+  }
+
+  /** @param {HTMLElement} target @returns {string} */
+  name(target) {
+    return /** @type {HTMLElement} */ (target.closest(".study"))?.dataset.study ?? "";
+  }
+
+  /** @param {MouseEvent} event */
+  click(event) {
+    const { bench } = this;
+    const target = /** @type {HTMLElement} */ (event.target);
+    const study = this.name(target);
+    const { dropCondition } = target.dataset;
+    if (target.closest("[data-begin-study]")) bench.line.open("begin study", bench.pickIds());
+    else if (target.closest("[data-solve]")) this.solve(study, "simulate", 1);
+    else if (target.closest("[data-frequencies]")) this.solve(study, "frequencies", 1);
+    else if (target.closest("[data-refine]")) this.solve(study, "simulate", sure(this.results.get(study)).rounds + 1);
+    else if (target.closest("[data-stop]")) this.stop?.abort();
+    else if (target.closest("[data-drop-study]")) this.inPlace.keep({ edit: "drop study", values: { study } });
+    else if (dropCondition) this.inPlace.keep({ edit: "drop from study", values: { study, called: dropCondition } });
+    else if (target.closest("[data-pick-condition]")) bench.pick(this.things(target), event.shiftKey);
+    else if (target.closest("[data-show-result]")) this.shown === study ? this.leave(true) : this.show(study);
+    else if (target.dataset.mode) this.solve(study, "frequencies", Number(target.dataset.mode));
+    else if (target.dataset.at) this.goTo(JSON.parse(target.dataset.at));
+    else if (target.closest("[data-play]")) this.overlay.play();
+    else if (target.closest("[data-try]") || target.closest("[data-search]")) this.variants.run(/** @type {HTMLElement} */ (target.closest(".study")), study, Boolean(target.closest("[data-search]")));
+  }
+
+  /** @param {HTMLElement} target */
+  things(target) {
+    const row = /** @type {HTMLElement|null} */ (target.closest("[data-faces]"));
+    return row?.dataset.faces ? row.dataset.faces.split(" ").map((id) => findById(this.bench.view, id)).filter(Boolean) : [];
+  }
+
+  /** @param {HTMLElement} target */
+  point(target) {
+    this.bench.view.highlight("hover", this.things(target));
+  }
+
+  /** @param {string} study @param {string} what @param {number} number rounds, or which frequency */
+  async solve(study, what, number) {
+    const place = sure(this.row(study)?.querySelector("[data-result]"));
+    this.stop?.abort();
+    const stop = (this.stop = new AbortController());
+    const { revision } = this.bench.scene;
+    /** @param {number} share @param {string} words */
+    const told = (share, words) => {
+      place.innerHTML = `<p>${words}</p><p><progress max="1" value="${share}"></progress> <button type="button" class="link-do" data-stop>stop</button></p>`;
+    };
+    told(0, "waiting for a worker");
+    try {
+      const more = what === "simulate" ? { rounds: String(number) } : { which: String(number) };
+      const data = await stream(this.bench.url(what), { called: study, ...more }, told, stop.signal);
+      this.results.set(study, { found: readSimulated(data), revision, rounds: what === "simulate" ? number : 1 });
+    } catch (error) {
+      place.replaceChildren();
+      if (!stop.signal.aborted) this.bench.refused(error);
+      const row = this.row(study);
+      if (row) this.write(row);
+      return;
+    }
+    if (revision === this.bench.scene.revision) this.show(study);
+    const row = this.row(study);
+    if (row) this.write(row);
+  }
+
+  /** @param {string} study @returns {HTMLElement|null} */
+  row(study) {
+    return [.../** @type {NodeListOf<HTMLElement>} */ (this.panel.querySelectorAll(".study"))].find((r) => r.dataset.study === study) ?? null;
+  }
+
+  /** @param {string} study */
+  show(study) {
+    const kept = this.results.get(study);
+    if (!kept) return;
+    this.bench.maps.leave();
+    this.shown = study;
+    if (!(this.field in kept.found.fields)) this.field = "displacement";
+    const nodes = this.bench.scene.nodes.filter((n) => n.body && kept.found.head.parts.includes(n.name)).map((n) => n.id);
+    const most = kept.found.head.kind === "modes" ? 1 : this.largest(kept) || 1;
+    this.overlay.lay(kept.found, nodes, this.field, kept.found.head.kind === "modes" ? 1 : (SHOWN * this.bench.view.camera.radius * 2) / most);
+    for (const row of this.panel.querySelectorAll(".study")) this.write(/** @type {HTMLElement} */ (row));
+  }
+
+  /** @param {Kept} kept mm */
+  largest(kept) {
+    const { moved } = kept.found;
+    let most = 0;
+    for (let k = 0; k < moved.length; k += 3) most = Math.max(most, Math.hypot(moved[k], moved[k + 1], moved[k + 2]));
+    return most;
+  }
+
+  /** @param {boolean} [write] */
+  leave(write = false) {
+    if (!this.shown) return;
+    const row = this.row(this.shown);
+    this.shown = "";
+    this.overlay.leave();
+    if (write && row) this.write(row);
+  }
+
+  /** @param {HTMLInputElement} input */
+  changed(input) {
+    const kept = this.results.get(this.shown);
+    if (!kept) return;
+    if (input.dataset.field !== undefined) {
+      this.field = input.value;
+      this.show(this.shown);
+    } else if (input.dataset.scale !== undefined) this.overlay.scaled(Number(input.value));
+  }
+
+  /** @param {number[]} at */
+  goTo(at) {
+    const { camera } = this.bench.view;
+    camera.target.copy(new Vector3(...at));
+    camera.span = Math.min(camera.span, camera.radius * 0.6);
+    camera.apply();
+  }
+
+  /** What came of it, below its study.
+   * @param {HTMLElement} row */
+  write(row) {
+    const study = sure(row.dataset.study);
+    const place = /** @type {HTMLElement} */ (row.querySelector("[data-result]"));
+    const kept = this.results.get(study);
+    if (!kept) {
+      place.replaceChildren();
+      return;
+    }
+    const { head } = kept.found;
+    const stale = this.isStale(study);
+    const again = stale ? `<p class="stale">Out of date: the model has changed since. <button type="button" class="link-do" data-${head.kind === "modes" ? "frequencies" : "solve"}>again</button></p>` : "";
+    place.innerHTML = again + (head.kind === "modes" ? this.modes(head, stale) : this.figures(head, stale, kept.rounds)) + (stale ? "" : this.looks(study, kept));
+    [...place.querySelectorAll(".bands i")].forEach((swatch, i) => (/** @type {HTMLElement} */ (swatch).style.background = SCALE[BANDS - 1 - i]));
+  }
+
+  /** @param {any} head @param {boolean} stale @param {number} rounds */
+  figures(head, stale, rounds) {
+    const { units } = this.bench.scene;
+    /** @param {string} title @param {{value: number, at: number[]}} one @param {string} unit */
+    const line = (title, one, unit) => `<tr><th scope="row">${title}</th><td>${figure(one.value)} ${unit}</td><td>${stale ? "" : `<button type="button" class="link-do" data-at="${JSON.stringify(one.at)}">where</button>`}</td></tr>`;
+    const reactions = Object.entries(head.reactions).map(([name, force]) => `<tr><th scope="row">${text(name)} pushes back</th><td colspan="2">${/** @type {number[]} */ (force).map((f, k) => (Math.abs(f) > 1e-6 * Math.hypot(.../** @type {number[]} */ (force)) ? `${figure(f)} N ${"XYZ"[k]}` : "")).filter(Boolean).join(", ")}</td></tr>`).join("");
+    const warned = head.warnings.map((/** @type {string[]} */ [, words]) => `<li class="flaw"><svg class="sign" viewBox="0 0 12 12" aria-hidden="true"><path d="M6 1 11.5 11H.5z"/></svg><span class="flaw-what">${text(words)}</span></li>`).join("");
+    return `<table class="figures">${line("Moves at most", head.displacement, units)}${line("Stress at most", head.von_mises, "MPa")}${line("Margin against yield", head.margin, "×")}${reactions}</table>
+      <p class="none">${head.unknowns.toLocaleString("en").replace(/,/g, "\u202f")} unknowns, about ${Math.max(1, Math.round(100 * head.error))} % of the stress in doubt${head.rounds.length > 1 ? curve(head.rounds) : ""} ${stale || rounds > 4 ? "" : `<button type="button" class="link-do" data-refine title="Solve again with a mesh that is finer where the result is in doubt">refine</button>`}</p>${warned ? `<ul class="flaws">${warned}</ul>` : ""}`;
+  }
+
+  /** @param {any} head @param {boolean} stale */
+  modes(head, stale) {
+    return `<ol class="modes">${head.hertz.map((/** @type {number} */ f, /** @type {number} */ k) => `<li>${stale ? `${figure(f)} Hz` : `<button type="button" class="link-do${k === head.which ? " on" : ""}" data-mode="${k + 1}">${figure(f)} Hz</button>`}</li>`).join("")}</ol>`;
+  }
+
+  /** @param {string} study @param {Kept} kept */
+  looks(study, kept) {
+    const on = this.shown === study;
+    const toggle = `<button type="button" class="link-do" data-show-result>${on ? "back to the finish" : "show it"}</button>`;
+    if (!on) return `<p>${toggle}</p>`;
+    const { head } = kept.found;
+    const names = head.fields.map((/** @type {string} */ f) => `<option value="${f}"${f === this.field ? " selected" : ""}>${FIELDS[f][0]}</option>`).join("");
+    const [low, high] = this.overlay.ends;
+    const unit = this.field === "displacement" ? (head.kind === "modes" ? "of the largest" : this.bench.scene.units) : FIELDS[this.field][1];
+    const bands = SCALE.map((_, i) => BANDS - 1 - i).map((i) => `<li><i></i><span>${figure(low + ((i + 0.5) * (high - low)) / BANDS)}</span></li>`).join("");
+    return `<p><select data-field aria-label="What is shown">${names}</select> <span class="none">${unit}</span></p><ol class="bands">${bands}</ol>
+      <p><label>drawn <input type="range" data-scale min="0" max="2" step="0.05" value="1" aria-label="How large the displacement is drawn"></label> <output data-times>× ${figure(this.overlay.scale)}</output> <button type="button" class="link-do" data-play>swing</button></p><p>${toggle}</p>`;
+  }
+}
+
+/** @param {number} value */
+export const figure = (value) => (value === 0 ? "0" : String(Number(value.toPrecision(3)))).replace("-", "−");
+
+/** @param {string} words */
+const text = (words) => words.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
+
+/** The largest stress over the rounds, small.
+ * @param {number[][]} rounds */
+function curve(rounds) {
+  const most = Math.max(...rounds.map((r) => r[2]));
+  const spots = rounds.map((r, k) => `${(60 * k) / (rounds.length - 1)},${20 - (18 * r[2]) / most}`).join(" ");
+  return ` <svg class="rounds" viewBox="-2 -2 64 24" width="64" height="24" role="img" aria-label="Largest stress over ${rounds.length} rounds: ${rounds.map((r) => figure(r[2])).join(", ")} MPa"><polyline points="${spots}"/></svg>`;
+}
