@@ -79,6 +79,15 @@ def _boss(folder: Path) -> Model:
     return model_of(folder, boss_block(), "Boss")[0]
 
 
+def _studied(folder: Path) -> Model:
+    """A box of steel, held and loaded."""
+    model = _boss(folder)
+    model.do("set material", parts=model.nodes(), material="structural steel")
+    study = model.study(parts=model.nodes(), called="Standing")
+    study.fix([side(model)]).pressure([top(model)], 2)
+    return model
+
+
 def _dimensioned(folder: Path) -> Model:
     model = _boss(folder)
     model.do("add dimension", ends=[hole(model), side(model)], called="reach")
@@ -255,6 +264,7 @@ BASES: dict[str, Callable[[Path], Model]] = {
     "grouped": _grouped, "drawn": _drawn, "mesh": _mesh, "sheet": _sheet, "round": _round,
     "pattern": _pattern, "divided": _divided, "pictured": _pictured, "leaning": _leaning, "channel": _channel,
     "damaged": _damaged, "dimensioned": _dimensioned, "without hole": _without_hole, "empty": lambda _: Model(),
+    "studied": _studied,
 }  # fmt: skip
 
 
@@ -495,6 +505,13 @@ SAMPLES: dict[str, Sample] = {
     "move free": _edit_of("joined", part=lambda m: m.nodes("Pin"), motion="slide", distance="4 mm"),
     "set tolerance": _edit_of("dimensioned", called="reach", text="±0.1"),
     "stand in": _edit_of("board", component=lambda m: m.nodes("U1 SO14"), item="terminal-5.08x4"),
+    "begin study": _edit_of("studied", parts=node),
+    "drop study": _edit_of("studied"),
+    "drop from study": _edit_of("studied", called="Load 1"),
+    "hold": _edit_of("studied", on=lambda m: [hole(m)], kind="cylindrical"),
+    "load": _edit_of("studied", on=lambda m: [hole(m)], kind="bearing", x="50 N"),
+    "let touch": _edit_of("studied", kind="sliding"),
+    "set elements": _edit_of("studied", size="3 mm"),
     "make tube": _edit_of("empty", upper="90 mm"),
     "make transition": _edit_of("empty", height="70 mm"),
     "bend in steps": _edit_of("tray", bends=lambda m: [m.faces(kind="cylinder")[0].id], steps=4),

@@ -207,8 +207,8 @@ def test_a_locked_part_offers_no_change_until_unlocked(boss):
     hand.pick(hand.faces["end"])
     offered = hand.js("return [...document.querySelectorAll('.action')].map((a) => a.dataset.edit)")
     refers = [
-        "add dimension", "cover", "make sheet", "name set", "project", "save flat", "sketch", "take from the shelf",
-        "thicken",
+        "add dimension", "cover", "hold", "load", "make sheet", "name set", "project", "save flat", "sketch",
+        "take from the shelf", "thicken",
     ]  # fmt: skip
     assert sorted(offered) == refers, "what only refers to it"
     assert "Locked" in hand.text("#actions")

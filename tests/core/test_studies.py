@@ -23,6 +23,10 @@ def pair(tmp_path_factory):
     model.do("set value", name="gap", value="9 mm")
     model.do("import", path=str(step_file(folder / "pin.step", build.cylinder(3.9, 30, (30, 20, -2)), "Pin")))
     hole, shaft = picks(model)
+    model.do("set material", parts=model.nodes(), material="structural steel")
+    study = model.study(parts=model.nodes("Boss"))
+    under = model.faces(model.bodies()[0], normal=(0, 0, -1)).highest((0, 0, -1))
+    study.fix([under.id]).pressure([hole], 5)
     model.do("join", of=[shaft], to=[hole])
     model.do("spread", parts=model.nodes("Pin"), distance="9 mm")
     return model
@@ -48,12 +52,17 @@ VALUES = {
     "features": lambda m: {"part": m.nodes("Boss")[0]},
     "fits": lambda m: {"picked": list(picks(m))},
     "fits of all": lambda m: {},
+    "frequencies": lambda m: {"count": 2, "which": 2},
+    "simulate": lambda m: {"scale": 2},
+    "simulated figures": lambda m: {"scale": 2},
+    "simulated variant": lambda m: {"rows": {"gap": "12"}},
     "freedoms": lambda m: {"node": m.nodes()[0]},
     "grow selection": lambda m: {"picked": [m.edges(m.bodies()[0], kind="line")[0].id], "way": "loop"},
     "joints": lambda m: {},
     "map": lambda m: {"kind": "walls", "nodes": [m.nodes()[0]]},
     "folding": lambda m: {"on": m.nodes("Boss"), "share": 0.5},
     "blanks": lambda m: {"on": m.nodes("Boss")},
+    "bend order": lambda m: {"on": m.nodes("Boss")},
     "sheet checks": lambda m: {"on": m.nodes("Boss")},
     "sheet": lambda m: {"on": m.nodes("Boss")},
     "flat": lambda m: {"on": m.nodes("Boss")},

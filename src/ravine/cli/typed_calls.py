@@ -21,6 +21,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any, Literal, Protocol, overload
 
 from .edits.perform import Change
+from .study_face import StudyFace
 
 class HasId(Protocol):
     @property
@@ -31,7 +32,11 @@ Picks = str | HasId | Sequence[str | HasId]
 class Calls:
     def do_named(self, name: str, values: Mapping[str, Any]) -> Change: ...
     def study_named(self, name: str, values: Mapping[str, Any]) -> Any: ...
+    def study_of_strength(self, parts: Sequence[str] = ..., called: str | None = ...) -> StudyFace: ...
 '''
+STRENGTH = """    @overload
+    def study(self, *, parts: Sequence[str] = ..., called: str | None = ...) -> StudyFace: ...
+"""
 TYPES = {"string": "str", "number": "float", "integer": "int", "boolean": "bool", "object": "Mapping[str, Any]"}
 
 
@@ -60,7 +65,12 @@ def _overloads(call: str, answer: str, declared: Iterable[type[Declared]]) -> st
 
 def text() -> str:
     """What the file has to hold for the declarations as they are."""
-    raw = HEAD + _overloads("do", "Change", registry().values()) + _overloads("study", "Any", studies().values())
+    raw = (
+        HEAD
+        + _overloads("do", "Change", registry().values())
+        + STRENGTH
+        + _overloads("study", "Any", studies().values())
+    )
     ruff = [Path(sys.executable).with_name("ruff"), "format", "--stdin-filename", str(TARGET), "-"]
     return subprocess.run(ruff, input=raw, capture_output=True, text=True, check=True).stdout
 

@@ -6,7 +6,7 @@ ravine.cli.typed_calls` from the same declarations, tells a type checker which v
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from typing import TYPE_CHECKING, Any
 
 from .edits.declared import Declared
@@ -15,6 +15,7 @@ from .studies import studies
 
 if TYPE_CHECKING:
     from .edits.perform import Change
+    from .study_face import StudyFace
 
 
 class Calls:
@@ -23,11 +24,15 @@ class Calls:
     def do(self, name: str, /, **values: Any) -> Change:
         return self.do_named(name, values)
 
-    def study(self, name: str, /, **values: Any) -> Any:
-        return self.study_named(name, values)
+    def study(self, name: str = "", /, **values: Any) -> Any:
+        return self.study_named(name, values) if name else self.study_of_strength(**values)
 
     def do_named(self, name: str, values: Mapping[str, Any]) -> Change:
         """One edit by a name that is only known when it runs."""
+        raise NotImplementedError
+
+    def study_of_strength(self, parts: Sequence[str] = (), called: str | None = None) -> StudyFace:
+        """Begun with parts (all when left out): `model.study(parts=…)`."""
         raise NotImplementedError
 
     def study_named(self, name: str, values: Mapping[str, Any]) -> Any:

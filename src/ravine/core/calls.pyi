@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any, Literal, Protocol, overload
 
 from .edits.perform import Change
+from .study_face import StudyFace
 
 class HasId(Protocol):
     @property
@@ -14,6 +15,7 @@ Picks = str | HasId | Sequence[str | HasId]
 class Calls:
     def do_named(self, name: str, values: Mapping[str, Any]) -> Change: ...
     def study_named(self, name: str, values: Mapping[str, Any]) -> Any: ...
+    def study_of_strength(self, parts: Sequence[str] = ..., called: str | None = ...) -> StudyFace: ...
     @overload
     def do(self, call: Literal["accept finding"], /, *, note: str = ..., key: str) -> Change: ...
     @overload
@@ -1234,6 +1236,8 @@ class Calls:
         taper: str | float = ...,
         way: Literal["joining", "apart", "cutting"] = ...,
     ) -> Change: ...
+    @overload
+    def study(self, *, parts: Sequence[str] = ..., called: str | None = ...) -> StudyFace: ...
     @overload
     def study(
         self, call: Literal["alike"], /, *, picked: str, tolerance: str | float = ..., everywhere: bool = ...

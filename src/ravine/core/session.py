@@ -27,6 +27,7 @@ from .operations.work import Work
 from .sheet.views import FlatView, SheetView, view_flat, view_sheet
 from .shelf.items import Shelf
 from .studies import study_of
+from .study_face import StudyFace
 from .units import LENGTHS, MODEL_UNITS
 from .view.describe import part_masses
 
@@ -202,6 +203,9 @@ class Model(Calls):
         One after the other; the page and `./ravine run` share them among workers.
         """
         return [self.study_named("variant", {"rows": dict(row)}) for row in rows]
+
+    def study_of_strength(self, parts: Sequence[str] = (), called: str | None = None) -> StudyFace:
+        return StudyFace(self, parts, called)
 
     def study_named(self, name: str, values: Mapping[str, Any]) -> Any:
         return study_of(name, values, Work(self.snapshot, self.geometry, self._progress))
