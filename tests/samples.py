@@ -334,6 +334,12 @@ def last_node(model: Model) -> list[str]:
     return [model.parts()[-1].id]
 
 
+def _lying(model: Model) -> dict[str, Any]:
+    """The hole lies level once the part is printed on its side."""
+    model.do("set print", parts=node(model), machine="Desk printer", down=[side(model)])
+    return {"holes": [hole(model)]}
+
+
 def _lofted(model: Model) -> dict[str, Any]:
     first = area(model, min)
     model.do("sketch", plane="xy", offset="30")
@@ -505,6 +511,9 @@ SAMPLES: dict[str, Sample] = {
     "move free": _edit_of("joined", part=lambda m: m.nodes("Pin"), motion="slide", distance="4 mm"),
     "set tolerance": _edit_of("dimensioned", called="reach", text="±0.1"),
     "stand in": _edit_of("board", component=lambda m: m.nodes("U1 SO14"), item="terminal-5.08x4"),
+    "set print": _edit_of("boss", parts=node, machine="Resin printer", best="1"),
+    "save print": _edit_of("boss", parts=node),
+    "teardrop": Sample("boss", _lying),
     "begin study": _edit_of("studied", parts=node),
     "drop study": _edit_of("studied"),
     "drop from study": _edit_of("studied", called="Load 1"),

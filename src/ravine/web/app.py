@@ -28,6 +28,7 @@ from . import (
     kept,
     library,
     look,
+    printing,
     section,
     sentence,
     sheet,
@@ -48,7 +49,7 @@ LOOPBACK = {"127.0.0.1", "localhost", "[::1]"}
 
 PARTS = (
     library, workbench, sentence, exchange, look, section, kept, checkup, clearance, features, values, variants,
-    joints, shelf, bill, sheet, simulate,
+    joints, shelf, bill, sheet, simulate, printing,
 )  # fmt: skip
 
 

@@ -105,6 +105,7 @@ FAMILIES = {
     "joints": "Joints",
     "sheet": "Sheet metal",
     "simulate": "Studies of strength",
+    "printing": "Printing",
     "shelf": "The shelf",
     "bill": "Lists",
     "looks": "Materials and finishes",

@@ -12,6 +12,7 @@ from . import (
     joints,
     looks,
     meshes,
+    printing,
     sheet,
     shelf,
     simulate,
@@ -24,5 +25,6 @@ from .registry import find_edit, registry
 
 __all__ = [
     "Context", "Edit", "PickSummary", "assembly", "bill", "bodies", "dimensions", "edges", "exchange", "faces",
-    "features", "find_edit", "joints", "looks", "meshes", "registry", "sheet", "shelf", "simulate", "sketch", "solids",
+    "features", "find_edit", "joints", "looks", "meshes", "printing", "registry", "sheet", "shelf", "simulate",
+    "sketch", "solids",
 ]  # fmt: skip

@@ -34,7 +34,7 @@ FIRST_AT: dict[str, dict[str, tuple[str, ...]]] = {  # at a stage of its own, in
         "flat face": ("hold", "load", "set elements", "push", "move faces", "remove"),
         "round face": ("hold", "load", "set elements", "resize", "push", "remove"),
         "face": ("hold", "load", "set elements", "push", "thicken", "remove"),
-        "part": ("begin study", "set material", "move body", "combine", "repeat parts", "delete body"),
+        "part": ("begin study", "set print", "save print", "set material", "move body", "delete body"),
     },
 }
 SHOWN = 9  # of a stage, where nothing is picked

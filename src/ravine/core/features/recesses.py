@@ -154,6 +154,8 @@ def _read(links: Links, group: set[int], ribs: set[int]) -> Feature | None:
         return None
     if not recess.closed and (recess.stands_up or _takes_most(recess) or _walls_go_on(recess)):
         return None
+    if not recess.walls:
+        return None  # floors on either side of a wall across the whole part
     return _slot(recess) or (_pocket(recess) if recess.closed or len(recess.walls) > 2 else _step(recess))
 
 

@@ -19,6 +19,7 @@ from ..kernel.exchange import ReadNode
 from ..model.trimesh_body import TriangleMesh
 from ..rigid import IDENTITY, Rigid
 from ..units import LENGTHS
+from . import threemf
 from .reading import Imported, Progress, ReadOptions, TriangleWrite, check_numbers
 
 MOST_TRIANGLES = 20_000_000
@@ -270,13 +271,15 @@ def _check_ply(path: str) -> None:
 
 def write(kind: str, parts: Sequence[TriangleWrite], unit: str) -> bytes:
     """`unit`: for formats that carry none; 3MF is written in mm, glTF in metres."""
-    scale = {"3mf": 1.0, "glb": 1e-3}.get(kind, 1.0 / LENGTHS[unit])
+    if kind == "3mf":
+        return threemf.write(parts)
+    scale = {"glb": 1e-3}.get(kind, 1.0 / LENGTHS[unit])
     if kind == "ply":
         merged: Any = trimesh.util.concatenate([_as_trimesh(p, scale, True) for p in parts])
         return bytes(merged.export(file_type="ply"))
     scene = trimesh.Scene()
     if kind in OWN_UNITS:
-        scene.units = {"3mf": "millimeter", "glb": "meters"}[kind]
+        scene.units = "meters"
     names: dict[int, str] = {}
     for part in parts:
         matrix = np.eye(4)

@@ -21,6 +21,7 @@ from .link import ModelLink
 from .named_value import NamedValue
 from .part_data import PartData
 from .pattern import Pattern
+from .print_data import PrintData
 from .set_aside import SetAside
 from .sheet_data import SheetData
 from .simulation import Simulation
@@ -76,6 +77,7 @@ TOLERANCES: Trade[SizeTolerance] = Trade("tolerances", SizeTolerance.to_json, Si
 STAND_INS: Trade[StandIn] = Trade(
     "stand-ins", StandIn.to_json, StandIn.from_json, lives=StandIn.lives
 )  # by part number
+PRINTS: Trade[PrintData] = Trade("prints", PrintData.to_json, PrintData.from_json, lives=PrintData.lives)  # by body
 SHEETS: Trade[SheetData] = Trade("sheets", SheetData.to_json, SheetData.from_json, lives=SheetData.lives)  # by body
 SIMULATIONS: Trade[Simulation] = Trade(
     "simulations", Simulation.to_json, Simulation.from_json, places=lambda s: s.nodes
@@ -99,6 +101,7 @@ _ALL = (
     STAND_INS,
     SHEETS,
     SIMULATIONS,
+    PRINTS,
 )
 TRADES: dict[str, Trade[Any]] = {trade.name: trade for trade in _ALL}
 Records = Mapping[str, Mapping[Any, Any]]

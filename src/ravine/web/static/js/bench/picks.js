@@ -55,6 +55,7 @@ export class Picks extends States {
     this.refreshActions();
     this.features?.follow();
     this.joints?.follow();
+    this.printing?.follow();
     this.sheet?.follow();
     const same = this.line.form?.dataset.pickField && next.length;
     if (same) this.line.open(sure(this.line.opened.dataset.edit), this.pickIds(), without(this.line.values(), this.line.opened.dataset.pickField));

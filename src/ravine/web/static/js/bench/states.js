@@ -288,6 +288,7 @@ export class States extends Telling {
       this.values.refresh();
       this.joints.refresh();
       this.simulate.refresh();
+      this.printing.refresh();
       this.sheet.refresh();
       this.standing.refresh();
       one(".journal .here")?.scrollIntoView({ block: "nearest" });

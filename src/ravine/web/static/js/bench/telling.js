@@ -26,6 +26,7 @@ export class Telling {
   /** @type {import("../tools/sheet/sheet.js").Sheet} */ sheet;
   /** @type {import("../tools/prove/standing.js").Standing} */ standing;
   /** @type {import("../tools/prove/simulate.js").Simulate} */ simulate;
+  /** @type {import("../tools/prove/printing.js").Printing} */ printing;
   /** @type {import("../tools/shape/dimensions.js").Dimensions} */ dimensions;
   /** @type {import("../tools/prove/maps.js").Maps} */ maps;
   /** @type {import("../tools/mend/checkup.js").Checkup} */ checkup;

@@ -1,0 +1,123 @@
+// Printing at the stage Prove: findings shown and mended, the best ways up, layers to look through.
+import { getText, postForJson } from "../../api.js";
+import { one, sure } from "../../dom.js";
+import { findById } from "../../view/picking.js";
+import { Vector3 } from "three";
+
+const FIXED = { push: "faces", resize: "faces", thicken: "faces", mend: "parts", "split body": "parts", drill: "face", teardrop: "holes" };
+
+export class Printing {
+  /** @param {import("../../workbench.js").Workbench} bench */
+  constructor(bench) {
+    this.bench = bench;
+    this.turn = 0;
+    this.part = "";
+    this.ways = false;
+    this.open = false;
+    this.asked = 0;
+    const { panel } = this;
+    panel.addEventListener("click", (/** @type {MouseEvent} */ event) => this.click(event));
+    panel.addEventListener("input", (/** @type {Event} */ event) => "layerAt" in /** @type {HTMLElement} */ (event.target).dataset && this.layer());
+    panel.addEventListener("toggle", (/** @type {Event} */ event) => this.toggled(/** @type {HTMLDetailsElement} */ (event.target)), true);
+    panel.addEventListener("pointerover", (/** @type {Event} */ event) => this.bench.view.highlight("hover", this.things(/** @type {HTMLElement} */ (event.target))));
+    panel.addEventListener("pointerleave", () => this.bench.view.highlight("hover", []));
+  }
+
+  get panel() {
+    return one("#printing");
+  }
+
+  /** Shown at its stage; measured only while it is open. */
+  async refresh() {
+    const here = this.bench.stage === "Prove";
+    this.panel.hidden = !here;
+    if (!here) return;
+    if (!this.open) {
+      if (!this.panel.children.length) this.panel.innerHTML = '<details class="printing"><summary class="side-title">Print</summary></details>';
+      return;
+    }
+    const turn = ++this.turn;
+    const html = await this.bench.trying(() => getText(this.bench.url("printing"), { part: this.part, ...(this.ways ? { ways: "1" } : {}) }));
+    if (turn !== this.turn || html === null) return;
+    const shown = !this.panel.querySelector("[data-layer]")?.hasAttribute("hidden") && Boolean(this.panel.querySelector("[data-layer]"));
+    this.panel.innerHTML = html;
+    one("details", this.panel).setAttribute("open", "");
+    if (shown) this.layers();
+  }
+
+  /** @param {HTMLDetailsElement} details */
+  toggled(details) {
+    if (details.open === this.open) return;
+    this.open = details.open;
+    if (this.open) this.refresh();
+  }
+
+  /** Another part was picked. */
+  follow() {
+    const node = this.bench.picked.find((p) => p.node)?.node ?? "";
+    if (node === this.part || !node) return;
+    this.part = node;
+    this.ways = false;
+    this.refresh();
+  }
+
+  /** @param {HTMLElement} target */
+  things(target) {
+    const row = /** @type {HTMLElement|null} */ (target.closest("[data-faces]"));
+    return row?.dataset.faces ? row.dataset.faces.split(" ").map((id) => findById(this.bench.view, id)).filter(Boolean) : [];
+  }
+
+  /** The part that is shown. */
+  get shown() {
+    return this.part || this.bench.scene.nodes.find((n) => n.body)?.id || "";
+  }
+
+  /** @param {MouseEvent} event */
+  click(event) {
+    const { bench } = this;
+    const target = /** @type {HTMLElement} */ (event.target);
+    const row = /** @type {HTMLElement|null} */ (target.closest("[data-place]"));
+    const { way, savePrint } = target.dataset;
+    const fix = /** @type {keyof typeof FIXED|undefined} */ (target.dataset.fix);
+    if (fix) {
+      const faces = this.things(target);
+      if (FIXED[fix] === "parts") bench.line.open(fix, [this.shown]);
+      else {
+        bench.pick(faces);
+        bench.line.open(fix, bench.pickIds());
+      }
+    } else if (row && target.closest("[data-show-print]")) {
+      const { camera } = bench.view;
+      camera.target.copy(new Vector3(...JSON.parse(sure(row.dataset.place))));
+      camera.span = Math.min(camera.span, camera.radius * 0.8);
+      camera.apply();
+      bench.pick(this.things(target));
+    } else if (target.closest("[data-set-print]")) bench.line.open("set print", [this.shown]);
+    else if (way) bench.line.open("set print", [this.shown], { best: way });
+    else if (savePrint) bench.line.open("save print", [this.shown], { format: savePrint });
+    else if (target.closest("[data-ways]")) {
+      this.ways = true;
+      this.refresh();
+    } else if (target.closest("[data-layers]")) this.layers();
+  }
+
+  layers() {
+    const place = one("[data-layer]", this.panel);
+    place.hidden = !place.hidden;
+    if (!place.hidden) this.layer();
+  }
+
+  /** The layer that the slider stands at. */
+  async layer() {
+    const place = one("[data-layer]", this.panel);
+    const at = /** @type {HTMLInputElement} */ (place.querySelector("[data-layer-at]")).value;
+    const asked = ++this.asked;
+    const found = await this.bench.trying(() => postForJson(this.bench.url("studies/print layer"), { part: [this.shown], layer: at }));
+    if (!found || asked !== this.asked) return;
+    const sheet = one("svg", place);
+    const [wide, deep] = found.bed;
+    sheet.setAttribute("viewBox", `${-wide / 2} ${-deep / 2} ${wide} ${deep}`);
+    sheet.innerHTML = `<rect class="bed" x="${-wide / 2}" y="${-deep / 2}" width="${wide}" height="${deep}"/><path class="support" d="${found.support}" fill-rule="evenodd"/><path class="matter" d="${found.outline}" fill-rule="evenodd"/><path class="fill" d="${found.fill}"/><path class="walls" d="${found.walls}"/>`;
+    one("output", place).textContent = `layer ${found.layer} of ${found.layers}, ${Number(found.height.toFixed(3))} ${this.bench.scene.units} high`;
+  }
+}
