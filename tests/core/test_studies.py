@@ -54,6 +54,7 @@ VALUES = {
     "fits of all": lambda m: {},
     "print check": lambda m: {"part": m.nodes("Boss")},
     "orientations": lambda m: {"part": m.nodes("Boss"), "count": 3},
+    "print mesh": lambda m: {"part": m.nodes("Boss")},
     "print layer": lambda m: {"part": m.nodes("Boss"), "layer": 12},
     "frequencies": lambda m: {"count": 2, "which": 2},
     "simulate": lambda m: {"scale": 2},

@@ -62,6 +62,7 @@ class Stack:
         self.engine: subprocess.Popen | None = None
         self.web: subprocess.Popen | None = None
         self.supplier: subprocess.Popen | None = None
+        self.printshop: subprocess.Popen | None = None
         self._stopping = threading.Event()
         self._keeper = threading.Thread(target=self._keep, daemon=True)
 
@@ -81,6 +82,7 @@ class Stack:
         """Database up and on the newest schema, engine up."""
         self._start_engine()
         self._start_supplier()
+        self._start_printshop()
         self.database.start()
         schema.connect(self.database.address)
         schema.upgrade()
@@ -113,6 +115,7 @@ class Stack:
             "RAVINE_ENTRANCE": str(self.entrance),
             "RAVINE_SESSION_KEY": self.folder.secrets["session_key"],
             "RAVINE_SUPPLIER": f"unix:{self._supplier_socket}",
+            "RAVINE_PRINTSHOP": f"unix:{self.folder.run / 'printshop.sock'}",
         }
 
     def _popen(self, arguments: list[str], environment: dict[str, str], log: str) -> subprocess.Popen:
@@ -130,6 +133,13 @@ class Stack:
     @property
     def _supplier_socket(self) -> Path:
         return self.folder.run / "supplier.sock"
+
+    def _start_printshop(self) -> None:
+        """The stand-in; a real one goes into RAVINE_PRINTSHOP."""
+        self.printshop = self._popen(
+            ["ravine.printshop", str(self.folder.run / "printshop.sock"), str(self.folder.path / "printshop")],
+            self._plain(), "printshop.log",
+        )  # fmt: skip
 
     def _start_supplier(self) -> None:
         """The stand-in; where a real supplier is to be asked, its address goes into RAVINE_SUPPLIER instead."""
@@ -169,6 +179,8 @@ class Stack:
                 self._start_engine()
             if self.supplier and self.supplier.poll() is not None:
                 self._start_supplier()
+            if self.printshop and self.printshop.poll() is not None:
+                self._start_printshop()
             if self.web and self.web.poll() is not None:
                 _end_group(self.web)
                 self._start_web()
@@ -177,10 +189,10 @@ class Stack:
         self._stopping.set()
         if self._keeper.is_alive():
             self._keeper.join(5)
-        for process in (self.web, self.engine, self.supplier):
+        for process in (self.web, self.engine, self.supplier, self.printshop):
             if process and process.poll() is None:
                 process.terminate()
-        for process in (self.web, self.engine, self.supplier):
+        for process in (self.web, self.engine, self.supplier, self.printshop):
             if process:
                 with contextlib.suppress(subprocess.TimeoutExpired):
                     process.wait(6)

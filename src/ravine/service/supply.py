@@ -1,5 +1,5 @@
-"""The one way to a supplier.  Its address is `unix:` with a socket (the stand-in) or http(s); another one takes its
-place by answering the same five requests (supplier/__main__.py)."""
+"""The one way to a supplier, and to a print service.  An address is `unix:` with a socket (the stand-in) or http(s);
+another one takes its place by answering the same requests (supplier/__main__.py, printshop/__main__.py)."""
 
 from __future__ import annotations
 
@@ -30,9 +30,64 @@ class _Socket(http.client.HTTPConnection):
         self.sock.connect(self._path)
 
 
-class Supply:
+class Service:
+    """One at an address."""
+
+    what = "the service"
+
     def __init__(self, address: str) -> None:
         self.address = address
+
+    def _ask(self, method: str, path: str, body: dict[str, Any] | bytes) -> dict[str, Any]:
+        link = self._link()
+        data, kind = (body, "model/stl") if isinstance(body, bytes) else (json.dumps(body), "application/json")
+        try:
+            link.request(method, path, data, {"Content-Type": kind})
+            answer = link.getresponse()
+            data = json.loads(answer.read())
+        except (OSError, http.client.HTTPException, ValueError) as error:
+            raise SupplierAway(f"{self.what} does not answer") from error
+        finally:
+            link.close()
+        if answer.status >= 500:
+            raise SupplierAway(f"{self.what} is out of service")
+        if answer.status >= 400:
+            raise RavineError(f"{self.what} refused: {data.get('reason', 'without a word')}")
+        found: dict[str, Any] = data
+        return found
+
+    def order(self, key: str, lines: list[dict[str, Any]]) -> dict[str, Any]:
+        """Nothing is ordered twice under one key.  Raises SupplierAway, and RavineError where it is refused."""
+        return self._ask("POST", "/orders", {"key": key, "lines": lines})
+
+    def _link(self) -> http.client.HTTPConnection:
+        if self.address.startswith("unix:"):
+            return _Socket(self.address[5:])
+        where = urlsplit(self.address)
+        kind = http.client.HTTPSConnection if where.scheme == "https" else http.client.HTTPConnection
+        return kind(where.hostname or "", where.port, timeout=PATIENCE)
+
+
+class PrintShop(Service):
+    """The one way to a print service (printshop/__main__.py says what it has to answer)."""
+
+    what = "the print service"
+
+    def upload(self, mesh: bytes) -> dict[str, Any]:
+        """Binary STL in mm; its own look at it: upload, size, volume, problems.  Raises SupplierAway."""
+        return self._ask("POST", "/uploads", mesh)
+
+    def quotes(self, upload: str, quantity: int) -> list[dict[str, Any]]:
+        """Raises SupplierAway, and RavineError where it is refused."""
+        found: list[dict[str, Any]] = self._ask("POST", "/quotes", {"upload": upload, "quantity": quantity})["quotes"]
+        return found
+
+    def standing(self, key: str) -> dict[str, Any]:
+        return self._ask("GET", f"/orders/{key}", {})
+
+
+class Supply(Service):
+    what = "the supplier"
 
     def offers(self, items: Iterable[str]) -> dict[str, list[dict[str, Any]]]:
         """By item of the shelf.  Raises SupplierAway."""
@@ -42,31 +97,3 @@ class Supply:
     def find(self, text: str, limit: int) -> list[str]:
         """Items of the shelf that a stock number or a maker stands for.  Raises SupplierAway."""
         return [str(i) for i in self._ask("POST", "/find", {"text": text, "limit": limit}).get("items", [])]
-
-    def order(self, key: str, lines: list[dict[str, Any]]) -> dict[str, Any]:
-        """Nothing is ordered twice under one key.  Raises SupplierAway, and RavineError where it is refused."""
-        return self._ask("POST", "/orders", {"key": key, "lines": lines})
-
-    def _ask(self, method: str, path: str, body: dict[str, Any]) -> dict[str, Any]:
-        link = self._link()
-        try:
-            link.request(method, path, json.dumps(body), {"Content-Type": "application/json"})
-            answer = link.getresponse()
-            data = json.loads(answer.read())
-        except (OSError, http.client.HTTPException, ValueError) as error:
-            raise SupplierAway("the supplier does not answer") from error
-        finally:
-            link.close()
-        if answer.status >= 500:
-            raise SupplierAway("the supplier is out of service")
-        if answer.status >= 400:
-            raise RavineError(f"the supplier refused: {data.get('reason', 'without a word')}")
-        found: dict[str, Any] = data
-        return found
-
-    def _link(self) -> http.client.HTTPConnection:
-        if self.address.startswith("unix:"):
-            return _Socket(self.address[5:])
-        where = urlsplit(self.address)
-        kind = http.client.HTTPSConnection if where.scheme == "https" else http.client.HTTPConnection
-        return kind(where.hostname or "", where.port, timeout=PATIENCE)

@@ -16,7 +16,7 @@ from ravine.engine.wire import EngineFailure
 from ravine.service import connection
 from ravine.service.designs import Conflict, Designs, NotFound
 from ravine.service.people import signed_in
-from ravine.service.supply import Supply
+from ravine.service.supply import PrintShop, Supply
 
 from . import (
     bill,
@@ -60,15 +60,18 @@ def _stamp() -> str:
     return f"{__version__}-{newest:x}"
 
 
-def create_app(engine: Engine, session_key: str, entrance: Path, supply: Supply | None = None) -> Flask:
-    """entrance: the file with the token that the next window may enter with; supply: where parts are ordered, one that
-    never answers when left out."""
+def create_app(
+    engine: Engine, session_key: str, entrance: Path, supply: Supply | None = None, printshop: PrintShop | None = None
+) -> Flask:
+    """entrance: the file with the token that the next window may enter with; supply, printshop: where parts are ordered
+    and printed, ones that never answer when left out."""
     stamp = _stamp()
     app = Flask(__name__, static_url_path=f"/static/{stamp}")  # in the path, so that what scripts import has it, too
     app.config.update(SECRET_KEY=session_key, MAX_CONTENT_LENGTH=LARGEST_UPLOAD, TEMPLATES_AUTO_RELOAD=False)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["designs"] = Designs(engine)
     app.extensions["supply"] = supply or Supply("unix:nowhere")
+    app.extensions["printshop"] = printshop or PrintShop("unix:nowhere")
     words.register(app)
     gate = Gate(session_key, entrance)
     for part in PARTS:

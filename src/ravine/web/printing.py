@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Any
 
-from flask import Blueprint, render_template, request
+from flask import Blueprint, Response, current_app, jsonify, render_template, request
 
 from ravine.core import EditError
 from ravine.core.model.snapshot import Snapshot, text_id
+from ravine.service.orders import orders_of, send, send_again
+from ravine.service.supply import PrintShop, SupplierAway
 
+from .asked import json_object
 from .words import designs
 
 pages = Blueprint("printing", __name__)
@@ -44,3 +48,53 @@ def panel(ident: int) -> str:
     return render_template(
         "fragments/printing.html", part=part, name=name, found=found, ways=ways, why=why, units=snapshot.units
     )
+
+
+def _shop() -> PrintShop:
+    found: PrintShop = current_app.extensions["printshop"]
+    return found
+
+
+@pages.post("/m/<int:ident>/print/quotes")
+def quotes(ident: int) -> Response:
+    """part, quantity: the mesh goes to the service, which looks at it and says what it asks."""
+    told = json_object()
+    store = designs()
+    part, quantity = str(told.get("part", ""))[:13], told.get("quantity")
+    if not isinstance(quantity, int) or not 0 < quantity <= 10_000:
+        raise EditError("from 1 to 10000 pieces", field="quantity")
+    mesh = store.study(store.head(store.get(ident)), "print mesh", part=[part])
+    try:
+        looked = _shop().upload(mesh)
+        rows = [] if looked["problems"] else _shop().quotes(looked["upload"], quantity)
+    except SupplierAway as error:
+        return jsonify({"away": str(error), "quotes": []})
+    return jsonify({"away": "", "looked": looked, "quotes": rows})
+
+
+@pages.post("/m/<int:ident>/print/orders")
+def order(ident: int) -> Response:
+    """key: a new one for each order that the page begins; lines: upload, choice and quantity."""
+    told = json_object()
+    store = designs()
+    design = store.get(ident)
+    return jsonify(asdict(send(store, design, _shop(), str(told.get("key", ""))[:80], told.get("lines", []))))
+
+
+@pages.post("/m/<int:ident>/print/orders/<key>")
+def again(ident: int, key: str) -> Response:
+    store = designs()
+    return jsonify(asdict(send_again(store, store.get(ident), _shop(), key[:80])))
+
+
+@pages.get("/m/<int:ident>/print/orders")
+def ordered(ident: int) -> Response:
+    """Of this model, with what they have come to by now."""
+    store = designs()
+    rows = [asdict(o) for o in orders_of(store.get(ident)) if o.answer.get("maker")]
+    for row in rows:
+        try:
+            row["state"] = _shop().standing(row["key"])["state"]
+        except SupplierAway as error:
+            row["words"] = str(error)
+    return jsonify(rows)

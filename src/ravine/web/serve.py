@@ -10,7 +10,7 @@ from pathlib import Path
 from ravine.engine.client import RemoteEngine
 from ravine.service import connection
 from ravine.service.jobs import Runner
-from ravine.service.supply import Supply
+from ravine.service.supply import PrintShop, Supply
 
 from .app import create_app
 
@@ -23,5 +23,6 @@ application = create_app(
     os.environ["RAVINE_SESSION_KEY"],
     Path(os.environ["RAVINE_ENTRANCE"]),
     Supply(os.environ["RAVINE_SUPPLIER"]),
+    PrintShop(os.environ["RAVINE_PRINTSHOP"]),
 )
 Runner(application.extensions["designs"]).start()

@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from .. import formats
 from ..edits.declared import field
 from ..edits.fields import ChoiceField, CountField, PickField
 from ..errors import EditError
@@ -140,3 +141,16 @@ class PrintLayer(Study):
             "bed": [job.machine.long, job.machine.wide],
             **layer_drawing.layer_drawing(estimate.layer_view(layers, at, job.machine)),
         }  # fmt: skip
+
+
+@study
+class PrintMesh(Study):
+    name = "print mesh"
+    help = "A part as a print service takes it: binary STL in mm, as it lies on the bed."
+    seconds = 120.0
+    lane = "job"
+
+    part: tuple[Reference, ...] = field(PART)
+
+    def run(self, work: Work) -> bytes:
+        return bytes(formats.writer("stl")(_job(work, self.part).part.corners))

@@ -99,6 +99,54 @@ export class Printing {
       this.ways = true;
       this.refresh();
     } else if (target.closest("[data-layers]")) this.layers();
+    else if (target.closest("[data-quotes]")) this.quotes();
+    else if (target.closest("[data-order]")) this.order(target);
+    else if (target.dataset.again) this.again(target.dataset.again);
+  }
+
+  /** What the service asks for it, once it has looked at the mesh. */
+  async quotes() {
+    const place = one("[data-service]", this.panel);
+    const count = Math.max(1, Math.round(Number(/** @type {HTMLInputElement|null} */ (place.querySelector("[data-count]"))?.value)) || 1);
+    place.textContent = "The service looks at the mesh …";
+    const found = await this.bench.trying(() => postForJson(this.bench.url("print/quotes"), { part: this.shown, quantity: count }));
+    if (!found) {
+      place.replaceChildren();
+      return;
+    }
+    const ask = `<p>For <input data-count size="4" value="${count}" inputmode="numeric" aria-label="Pieces"> pieces <button type="button" class="link-do" data-quotes>ask again</button></p>`;
+    if (found.away) place.innerHTML = `<p class="flaw-means hot">${found.away}. The part can be saved as a file meanwhile.</p>${ask}`;
+    else if (found.looked.problems.length) place.innerHTML = `<p class="flaw-means hot">The service cannot print it: ${found.looked.problems.join(", ")}.</p>`;
+    else {
+      const rows = found.quotes.map((/** @type {any} */ q) => `<tr><th scope="row">${q.material}, ${q.finish}</th><td>${q.price.toFixed(2)}</td><td>${q.days} d</td><td><button type="button" class="link-do" data-order="${q.choice}" data-upload="${found.looked.upload}" data-pieces="${count}">order</button></td></tr>`).join("");
+      place.innerHTML = `${ask}<table class="figures"><thead><tr><th scope="col">Printed of</th><th scope="col">each</th><th scope="col">in</th><th></th></tr></thead>${rows}</table><div data-ordered></div>`;
+    }
+  }
+
+  /** Sent once for each click's own key; a lost answer is asked for again under the same one.
+   * @param {HTMLElement} target */
+  async order(target) {
+    const button = /** @type {HTMLButtonElement} */ (target);
+    const { order: item, upload, pieces } = button.dataset;
+    button.disabled = true;
+    const place = one("[data-ordered]", this.panel);
+    const key = crypto.randomUUID();
+    const lines = [{ stock_number: upload, item, quantity: Number(pieces) }];
+    const done = await this.bench.trying(() => postForJson(this.bench.url("print/orders"), { key, lines }));
+    button.disabled = false;
+    if (done) this.told(place, done);
+  }
+
+  /** @param {HTMLElement} place @param {any} done */
+  told(place, done) {
+    const open = ["sending", "unknown"].includes(done.state);
+    place.innerHTML = open ? `<p class="flaw-means hot">${done.words} <button type="button" class="link-do" data-again="${done.key}">ask again</button></p>` : `<p>Order ${done.answer.number} ${done.state}, ${Number(done.answer.total).toFixed(2)} in all.</p>`;
+  }
+
+  /** @param {string} key */
+  async again(key) {
+    const done = await this.bench.trying(() => postForJson(`${this.bench.url("print/orders")}/${key}`, {}));
+    if (done) this.told(one("[data-ordered]", this.panel), done);
   }
 
   layers() {

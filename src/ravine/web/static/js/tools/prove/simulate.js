@@ -37,7 +37,9 @@ export class Simulate {
     panel.addEventListener("input", (/** @type {Event} */ event) => this.changed(/** @type {HTMLInputElement} */ (event.target)));
     panel.addEventListener("pointerover", (/** @type {Event} */ event) => this.point(/** @type {HTMLElement} */ (event.target)));
     panel.addEventListener("pointerleave", () => this.bench.view.highlight("hover", []));
-    panel.addEventListener("keydown", (/** @type {KeyboardEvent} */ event) => event.stopPropagation());
+    panel.addEventListener("keydown", (/** @type {KeyboardEvent} */ event) => {
+      if (/** @type {HTMLElement} */ (event.target).closest("input, select")) event.stopPropagation();
+    });
   }
 
   get panel() {

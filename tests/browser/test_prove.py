@@ -1,0 +1,135 @@
+"""The stage Prove: a study from its loads to a table of variants, and a part from the print check to an order."""
+
+import json
+
+from selenium.webdriver.common.keys import Keys
+
+from ravine.core.kernel import build
+from ravine.service.supply import PrintShop
+from tests.parts import step_file
+
+TOLD = "document.querySelector('#simulations')?.innerText"
+
+
+def bar(page, tmp_path):
+    """Of steel."""
+    ident, _ = page.model_with(step_file(tmp_path / "bar.step", build.box(80, 10, 10), "Bar"), "Bar")
+    done = page.edit(ident, page.scene(ident)["revision"], "set material", parts=["Bar"], material="structural steel")
+    assert done.status == 200, done.text
+    return ident
+
+
+FACES = """const found = {};
+    for (const place of bench.view.places.values()) place.drawable.shape.faces.forEach((face, k) => {
+      const n = [...face.normals.slice(0, 3)].map((v) => Math.round(v / 127));
+      found[n.join(' ')] = 'f' + place.body.faces[k];
+    });
+    return found"""
+
+
+def accepted(hand, action):
+    hand.offered()
+    hand.act(action)
+    hand.until(f"page.edit === '{action}'", "the line")
+    hand.quiet()
+
+
+def test_a_study_from_its_loads_to_variants(hand, page, tmp_path):
+    ident = bar(page, tmp_path)
+    hand.open(ident)
+    hand.js("bench.setStage('Prove')")
+    hand.until(f"{TOLD}?.includes('begin a study')", "the empty panel")
+    faces = hand.js(FACES)
+    hand.js("page.pick(arguments[0])", [faces["0 0 1"], faces["0 0 -1"]])
+    hand.offered()
+    hand.act("add dimension")
+    hand.until("page.edit === 'add dimension'", "the line")
+    hand.put("#line-form [name=called]", "high")
+    hand.quiet()
+    hand.accept()
+    hand.js("page.pick([])")
+    hand.click("[data-begin-study]")
+    hand.until("page.edit === 'begin study'", "the line")
+    hand.quiet()
+    hand.accept()
+    hand.until(f"{TOLD}.includes('Hold it here')", "what comes next")
+    hand.js("page.pick(arguments[0])", [faces["-1 0 0"]])
+    accepted(hand, "hold")
+    hand.accept()
+    hand.until(f"{TOLD}.includes('Load it here')", "what comes then")
+    hand.js("page.pick(arguments[0])", [faces["1 0 0"]])
+    accepted(hand, "load")
+    hand.accept()
+    hand.until(f"{TOLD}.includes('a force: −100 N Z')", "the load in the list")
+
+    hand.click("[data-solve]")
+    hand.until("Boolean(document.querySelector('.study .figures'))", "the result", 90)
+    assert "Support 1 pushes back 100 N Z" in hand.text("#simulations .figures")
+    assert hand.js("return bench.simulate.overlay.mesh.geometry.attributes.figure.count") > 100
+    assert hand.js("return [...bench.view.places.values()].every((p) => !p.group.visible)")
+    hand.js("""const s = document.querySelector('[data-field]'); s.value = 'displacement';
+        s.dispatchEvent(new Event('input', {bubbles: true}))""")
+    hand.until("bench.simulate.field === 'displacement' && Boolean(bench.simulate.overlay.mesh)", "the displacement")
+    moved = hand.js("return bench.simulate.results.get('Study 1').found.head.displacement.value")
+    assert 0.9 < moved / (100 * 80**3 / (3 * 210e3 * 10**4 / 12)) < 1.1
+    hand.click("[data-show-result]")
+    hand.until("[...bench.view.places.values()].every((p) => p.group.visible)", "the finish again")
+
+    hand.js("document.querySelector('.study-variants').open = true")
+    hand.put("[data-from]", "8 mm")
+    hand.put("[data-to]", "16 mm")
+    hand.put("[data-steps]", Keys.CONTROL, "a", Keys.NULL, "2")
+    hand.click("[data-try]")
+    hand.until("document.querySelectorAll('[data-rows] tr').length === 3", "two variants", 120)
+    rows = hand.js(
+        "return [...document.querySelectorAll('[data-rows] td:nth-child(2)')].map((c) => Number(c.innerText))"
+    )
+    assert 6 < rows[0] / rows[1] < 9, "an eighth, but for shear"
+
+    hand.js("page.pick(arguments[0])", [faces["0 0 1"]])
+    hand.keys("push 1", Keys.ENTER)
+    hand.until("page.edit === 'push'", "the line")
+    hand.quiet()
+    hand.accept()
+    hand.until(f"{TOLD}.includes('Out of date')", "the result is of another state")
+    hand.keys(Keys.ESCAPE)
+
+
+def test_from_the_print_check_to_an_order(hand, page, stack, tmp_path, downloads):
+    block = build.subtract(build.box(40, 30, 30), build.cylinder(6, 34, (20, -2, 15), (0, 1, 0)))
+    ident, _ = page.model_with(step_file(tmp_path / "block.step", block, "Block"), "Block")
+    hand.open(ident)
+    hand.js("bench.setStage('Prove')")
+    hand.until("Boolean(document.querySelector('#printing summary'))", "the panel")
+    hand.click("#printing summary")
+    hand.until("document.querySelector('#printing')?.innerText.includes('1 to look at')", "what was found", 90)
+    hand.click("#printing [data-fix]")
+    hand.until("page.edit === 'teardrop'", "the edit that helps")
+    hand.quiet()
+    hand.accept()
+    hand.until("document.querySelector('#printing')?.innerText.includes('All of it prints')", "nothing more", 90)
+    hand.keys(Keys.ESCAPE)
+    hand.click("[data-layers]")
+    hand.until("document.querySelector('[data-layer] output')?.innerText.startsWith('layer 75 of 150')", "a layer")
+    assert len(hand.js("return document.querySelector('[data-layer] .matter').getAttribute('d')")) > 20
+    hand.click("[data-ways]")
+    hand.until("document.querySelectorAll('.ways tr').length > 2", "the ways up", 90)
+
+    shop = PrintShop(f"unix:{stack.folder.run / 'printshop.sock'}")
+    shop._ask("POST", "/service", {"out": True})
+    hand.click("[data-quotes]")
+    hand.until("document.querySelector('[data-service]').innerText.includes('out of service')", "it says so")
+    shop._ask("POST", "/service", {"out": False})
+    hand.click("[data-service] [data-quotes]")
+    hand.until("document.querySelectorAll('[data-service] [data-order]').length === 5", "five ways to have it")
+    shop._ask("POST", "/service", {"out": False, "fails": "orders"})
+    hand.click("[data-service] [data-order=petg]")
+    hand.until(
+        "document.querySelector('[data-ordered]').innerText.includes('nothing is ordered twice')", "a lost order"
+    )
+    shop._ask("POST", "/service", {"out": False})
+    hand.click("[data-again]")
+    hand.until("document.querySelector('[data-ordered]').innerText.includes('confirmed')", "the order")
+    (kept,) = json.loads(page.get(f"/m/{ident}/print/orders").body)
+    assert kept["state"] == "confirmed"
+    assert kept["answer"]["lines"][0]["item"] == "petg"
