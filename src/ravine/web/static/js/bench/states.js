@@ -67,6 +67,7 @@ export class States extends Telling {
    * @param {Scene} scene @param {number} revision */
   take(scene, revision) {
     this.maps.leave(); // its figures are those of the state before
+    this.simulate?.leave();
     this.scene = scene;
     this.base = revision;
     this.view.units = scene.units;

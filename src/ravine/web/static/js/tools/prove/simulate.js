@@ -64,7 +64,7 @@ export class Simulate {
 
   /** @param {string} name */
   isStale(name) {
-    return this.results.get(name)?.revision !== this.bench.scene.revision;
+    return this.results.get(name)?.revision !== this.bench.base;
   }
 
   /** @param {HTMLElement} target @returns {string} */
@@ -109,7 +109,7 @@ export class Simulate {
     const place = sure(this.row(study)?.querySelector("[data-result]"));
     this.stop?.abort();
     const stop = (this.stop = new AbortController());
-    const { revision } = this.bench.scene;
+    const revision = this.bench.base;
     /** @param {number} share @param {string} words */
     const told = (share, words) => {
       place.innerHTML = `<p>${words}</p><p><progress max="1" value="${share}"></progress> <button type="button" class="link-do" data-stop>stop</button></p>`;
@@ -126,7 +126,7 @@ export class Simulate {
       if (row) this.write(row);
       return;
     }
-    if (revision === this.bench.scene.revision) this.show(study);
+    if (revision === this.bench.base) this.show(study);
     const row = this.row(study);
     if (row) this.write(row);
   }
