@@ -1,5 +1,5 @@
 """`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, alike, section, stack, trials,
-chains, faults, crowd, varied, view, features, dimensions, variants, assembly, sheet.
+chains, faults, crowd, varied, view, features, dimensions, variants, assembly, sheet, simulate, printing.
 
 All without a name.  One table a measurement.  --many: trials, chains, faults, crowd and sheet in their long form.
 """
@@ -34,8 +34,10 @@ from .local import measure_local
 from .mending import measure_mending
 from .meshes import measure_meshes
 from .parts import plate_375
+from .printing import measure_printing
 from .section import measure_section
 from .sheet import measure_sheet
+from .simulate import measure_simulate
 from .sketch import measure_sketch
 from .stack import measure_stack
 from .trials import measure_trials
@@ -160,6 +162,12 @@ def main(names: list[str]) -> None:
         if not names or "sheet" in names:
             print("sheet:")
             measure_sheet(300 if many else 30)
+        if not names or "simulate" in names:
+            print("simulate:")
+            measure_simulate()
+        if not names or "printing" in names:
+            print("printing:")
+            measure_printing()
         if not names or "features" in names:
             measure_features()
         if not names or "dimensions" in names:

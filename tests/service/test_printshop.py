@@ -13,7 +13,7 @@ from ravine.printshop.books import CHOICES
 from ravine.service.orders import orders_of, send, send_again
 from ravine.service.supply import PrintShop, SupplierAway
 
-BOX = stl.write(np.asarray(trimesh.creation.box((20, 30, 40)).triangles) + [10, 15, 20])
+BOX = stl.write(np.asarray(trimesh.creation.box((20, 30, 40)).triangles) + np.array([10, 15, 20]))
 
 
 @pytest.fixture
