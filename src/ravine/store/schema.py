@@ -10,7 +10,7 @@ from playhouse.migrate import MySQLMigrator, migrate
 
 from ravine.core import RavineError
 
-from .tables import TABLES, Account, Kept, Order, Piece, SchemaVersion, database
+from .tables import TABLES, Account, Kept, Order, Piece, Result, SchemaVersion, database
 
 LOCAL_OWNER = "local"
 
@@ -68,8 +68,12 @@ def _orders() -> None:
     database.create_tables([Order])
 
 
+def _results() -> None:
+    database.create_tables([Result])
+
+
 # Steps from version n to n + 1, in order; each runs once per data folder.
-STEPS: list[Callable[[], None]] = [_first, _kept, _pieces_and_tokens, _orders]
+STEPS: list[Callable[[], None]] = [_first, _kept, _pieces_and_tokens, _orders, _results]
 
 
 def upgrade() -> int:

@@ -181,4 +181,19 @@ class Order(Row):
         indexes = ((("owner", "key"), True),)
 
 
-TABLES = [SchemaVersion, Account, Blob, Piece, Design, Revision, Portrait, Original, ViewState, Kept, Job, Order]
+class Result(Row):
+    """What a long computation came to.  state: address of the state it is of; what: its name and values, digested."""
+
+    design = ForeignKeyField(Design, on_delete="CASCADE")
+    state = CharField(max_length=64)
+    what = CharField(max_length=64)
+    blob = ForeignKeyField(Blob)
+    created = DateTimeField(default=now)
+
+    class Meta:
+        indexes = ((("design", "state", "what"), True),)
+
+
+TABLES = [
+    SchemaVersion, Account, Blob, Piece, Design, Revision, Portrait, Original, ViewState, Kept, Job, Order, Result,
+]  # fmt: skip

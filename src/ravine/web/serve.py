@@ -25,4 +25,5 @@ application = create_app(
     Supply(os.environ["RAVINE_SUPPLIER"]),
     PrintShop(os.environ["RAVINE_PRINTSHOP"]),
 )
-Runner(application.extensions["designs"]).start()
+for _ in range(2):  # so that what is brought in does not wait for what is solved
+    Runner(application.extensions["designs"]).start()

@@ -3,18 +3,23 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from typing import Any
 
-from flask import Blueprint, Response, render_template, request
+from flask import Blueprint, Response, jsonify, render_template, request
 
 from ravine.core import EditError
 from ravine.core.edits.fields import Context, TableField
 from ravine.core.model.records import SIMULATIONS
 from ravine.core.model.simulation import CONTACTS, LOADS, SUPPORTS, Condition, Simulation
 from ravine.core.model.snapshot import Snapshot
+from ravine.core.studies import find_study
 from ravine.core.units import format_length, format_quantity
 from ravine.engine.wire import Progress
 from ravine.service.connection import in_this_thread
+from ravine.service.jobs import start_study
+from ravine.service.jobs.simulate import standing
+from ravine.service.results import kept_result
 
 from .asked import json_object
 from .streamed import streamed
@@ -69,27 +74,47 @@ def _words(snapshot: Snapshot, condition: Condition) -> str:
     return words
 
 
+MOST_ROUNDS = 5
+
+
+def _values(told: Mapping[str, Any]) -> tuple[str, dict[str, Any]]:
+    """Which study of studies/simulation.py, and its values, as a page asks for it."""
+    called = str(told.get("called", ""))[:60]
+    number = str(told.get("number", "1"))[:3]
+    if told.get("what") == "frequencies":
+        return "frequencies", {"called": called, "which": number}
+    return "simulate", {"called": called, "rounds": number}
+
+
+@pages.post("/m/<int:ident>/simulate")
+def solve(ident: int) -> Response:
+    """called, what (simulate or frequencies), number (of rounds, or of the frequency that is shown): a job."""
+    store = designs()
+    design = store.get(ident)
+    revision = store.head(design)
+    name, values = _values(json_object())
+    find_study(name).read(values, Context(store.snapshot(revision)))
+    return jsonify({"job": start_study(store, design, revision, name, values).id, "revision": revision.id})
+
+
 @pages.get("/m/<int:ident>/simulate")
 def solved(ident: int) -> Response:
-    """called, rounds: as the study *simulate* has them; with its progress."""
-    return _streamed(ident, "simulate", {"called": "", "rounds": "1"})
-
-
-@pages.get("/m/<int:ident>/frequencies")
-def frequencies(ident: int) -> Response:
-    return _streamed(ident, "frequencies", {"called": "", "which": "1"})
-
-
-def _streamed(ident: int, name: str, known: dict[str, str]) -> Response:
+    """The result where it is kept with the head, else as JSON how its job stands; without a number the result of most
+    rounds."""
     store = designs()
-    revision = store.head(store.get(ident))
-    values = {key: request.args.get(key, usual)[:60] for key, usual in known.items()}
-
-    def work(told: Progress, token: str) -> bytes:
-        with in_this_thread():  # in a thread of its own
-            return store.study(revision, name, told, token, **values)
-
-    return streamed(store.engine, work)
+    design = store.get(ident)
+    revision = store.head(design)
+    numbers = [request.args["number"]] if "number" in request.args else [str(k) for k in range(MOST_ROUNDS, 0, -1)]
+    name, values = "", {}
+    for number in numbers:
+        name, values = _values({**request.args, "number": number})
+        found = kept_result(design, revision, name, values)
+        if found is not None:
+            return Response(found, mimetype="application/octet-stream", headers={"X-Number": number})
+    job = standing(design, revision, name, values)
+    if job is None:
+        return jsonify({"state": "none"})
+    return jsonify({"state": job.state, "fraction": job.fraction, "words": job.words, "job": job.id})
 
 
 @pages.post("/m/<int:ident>/simulate/variants")

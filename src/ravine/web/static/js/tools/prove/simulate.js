@@ -1,5 +1,5 @@
 // Studies of strength at the stage Prove: solved with progress, the result laid over the model, out of date after an edit.
-import { getText, stream } from "../../api.js";
+import { getBuffer, getText, post, postForJson } from "../../api.js";
 import { one, sure } from "../../dom.js";
 import { readSimulated } from "../../view/packets.js";
 import { findById } from "../../view/picking.js";
@@ -13,7 +13,8 @@ const FIELDS = {
   displacement: ["Displacement", "mm", 3], von_mises: ["Stress, von Mises", "MPa", 3], principal: ["Stress, largest principal", "MPa", 3],
   pressed: ["Stress, least principal", "MPa", 3], margin: ["Margin against yield", "×", 3], contact: ["Contact pressure", "MPa", 3],
 };
-const SHOWN = 0.05; // of the model's size, that the largest displacement is drawn as
+const PAUSE = 400; // ms between questions
+const SHOWN = 0.03; // of the model's size, that the largest displacement is drawn as
 
 /** @typedef {{found: import("../../view/packets.js").Simulated, revision: number, rounds: number}} Kept */
 
@@ -27,8 +28,9 @@ export class Simulate {
     this.field = "von_mises";
     /** @type {string} the study whose result lies over the model */
     this.shown = "";
-    /** @type {AbortController|null} */
-    this.stop = null;
+    this.job = 0; // that is waited for
+    /** @type {Set<string>} studies and states that were asked for */
+    this.asked = new Set();
     this.overlay = new Overlay(bench);
     this.variants = new Variants(bench);
     const { panel } = this;
@@ -58,7 +60,10 @@ export class Simulate {
     const html = await this.bench.trying(() => getText(this.bench.url("simulations")));
     if (turn !== this.turn || html === null) return;
     this.panel.innerHTML = html;
-    for (const study of this.panel.querySelectorAll(".study")) this.write(/** @type {HTMLElement} */ (study));
+    for (const study of this.panel.querySelectorAll(".study")) {
+      this.write(/** @type {HTMLElement} */ (study));
+      this.recall(sure(/** @type {HTMLElement} */ (study).dataset.study));
+    }
     if (this.shown && this.isStale(this.shown)) this.leave();
   }
 
@@ -82,7 +87,7 @@ export class Simulate {
     else if (target.closest("[data-solve]")) this.solve(study, "simulate", 1);
     else if (target.closest("[data-frequencies]")) this.solve(study, "frequencies", 1);
     else if (target.closest("[data-refine]")) this.solve(study, "simulate", sure(this.results.get(study)).rounds + 1);
-    else if (target.closest("[data-stop]")) this.stop?.abort();
+    else if (target.closest("[data-stop]")) this.bench.trying(() => post(this.bench.url(`jobs/${this.job}/cancel`)));
     else if (target.closest("[data-drop-study]")) this.inPlace.keep({ edit: "drop study", values: { study } });
     else if (dropCondition) this.inPlace.keep({ edit: "drop from study", values: { study, called: dropCondition } });
     else if (target.closest("[data-pick-condition]")) bench.pick(this.things(target), event.shiftKey);
@@ -104,31 +109,61 @@ export class Simulate {
     this.bench.view.highlight("hover", this.things(target));
   }
 
-  /** @param {string} study @param {string} what @param {number} number rounds, or which frequency */
+  /** As a job of the server's, which goes on without the page.
+   * @param {string} study @param {string} what @param {number} number rounds, or which frequency */
   async solve(study, what, number) {
-    const place = sure(this.row(study)?.querySelector("[data-result]"));
-    this.stop?.abort();
-    const stop = (this.stop = new AbortController());
+    const begun = await this.bench.trying(() => postForJson(this.bench.url("simulate"), { called: study, what, number: String(number) }));
+    if (begun) this.await(study, what, number);
+  }
+
+  /** Until it is there, or stopped, or the model has changed.
+   * @param {string} study @param {string} what @param {number} number */
+  async await(study, what, number) {
     const revision = this.bench.base;
-    /** @param {number} share @param {string} words */
-    const told = (share, words) => {
-      place.innerHTML = `<p>${words}</p><p><progress max="1" value="${share}"></progress> <button type="button" class="link-do" data-stop>stop</button></p>`;
-    };
-    told(0, "waiting for a worker");
-    try {
-      const more = what === "simulate" ? { rounds: String(number) } : { which: String(number) };
-      const data = await stream(this.bench.url(what), { called: study, ...more }, told, stop.signal);
-      this.results.set(study, { found: readSimulated(data), revision, rounds: what === "simulate" ? number : 1 });
-    } catch (error) {
-      place.replaceChildren();
-      if (!stop.signal.aborted) this.bench.refused(error);
-      const row = this.row(study);
-      if (row) this.write(row);
-      return;
+    const turn = (this.waiting = (this.waiting ?? 0) + 1);
+    while (turn === this.waiting && revision === this.bench.base && this.bench.stage === "Prove") {
+      const data = await this.bench.trying(() => getBuffer(this.bench.url("simulate"), { called: study, what, number }));
+      if (!data) return;
+      const told = unsolved(data);
+      if (!told) {
+        this.job = 0;
+        this.keep(study, data, revision);
+        if (revision === this.bench.base) this.show(study);
+        break;
+      }
+      if (!["queued", "running"].includes(told.state)) {
+        this.job = 0;
+        if (told.state === "failed") this.bench.say(told.words);
+        break;
+      }
+      this.job = told.job;
+      const place = this.row(study)?.querySelector("[data-result]");
+      if (place) place.innerHTML = `<p>${told.words}</p><p><progress max="1" value="${told.fraction}"></progress> <button type="button" class="link-do" data-stop>stop</button></p>`;
+      await new Promise((done) => setTimeout(done, PAUSE));
     }
-    if (revision === this.bench.base) this.show(study);
     const row = this.row(study);
     if (row) this.write(row);
+  }
+
+  /** @param {string} study @param {ArrayBuffer} data @param {number} revision */
+  keep(study, data, revision) {
+    const found = readSimulated(data);
+    this.results.set(study, { found, revision, rounds: found.head.rounds?.length ?? 1 });
+  }
+
+  /** What is kept with this state, from before the page was opened; or still under way.
+   * @param {string} study */
+  async recall(study) {
+    const { base } = this.bench;
+    if (this.results.get(study)?.revision === base || this.asked.has(`${study} ${base}`)) return;
+    this.asked.add(`${study} ${base}`);
+    const data = await this.bench.trying(() => getBuffer(this.bench.url("simulate"), { called: study, what: "simulate" }));
+    if (!data || base !== this.bench.base) return;
+    const told = unsolved(data);
+    if (!told) this.keep(study, data, base);
+    else if (["queued", "running"].includes(told.state)) this.await(study, "simulate", 1);
+    const row = this.row(study);
+    if (row && !told) this.write(row);
   }
 
   /** @param {string} study @returns {HTMLElement|null} */
@@ -230,6 +265,12 @@ export class Simulate {
     return `<p><select data-field aria-label="What is shown">${names}</select> <span class="none">${unit}</span></p><ol class="bands">${bands}</ol>
       <p><label>drawn <input type="range" data-scale min="0" max="2" step="0.05" value="1" aria-label="How large the displacement is drawn"></label> <output data-times>× ${figure(this.overlay.scale)}</output> <button type="button" class="link-do" data-play>swing</button></p><p>${toggle}</p>`;
   }
+}
+
+/** How a job stands, where that came instead of a result.
+ * @param {ArrayBuffer} data @returns {any} */
+function unsolved(data) {
+  return new Uint8Array(data, 0, 1)[0] === "{".charCodeAt(0) ? JSON.parse(new TextDecoder().decode(data)) : null;
 }
 
 /** @param {number} value */
