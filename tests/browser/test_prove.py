@@ -1,6 +1,7 @@
 """The stage Prove: a study from its loads to a table of variants, and a part from the print check to an order."""
 
 import json
+import subprocess
 
 from selenium.webdriver.common.keys import Keys
 
@@ -72,6 +73,15 @@ def test_a_study_from_its_loads_to_variants(hand, page, tmp_path):
     hand.until("bench.simulate.field === 'displacement' && Boolean(bench.simulate.overlay.mesh)", "the displacement")
     moved = hand.js("return bench.simulate.results.get('Study 1').found.head.displacement.value")
     assert 0.9 < moved / (100 * 80**3 / (3 * 210e3 * 10**4 / 12)) < 1.1
+    spot = hand.js("""const { camera } = bench.view, at = camera.project(camera.target.clone().set(40, 5, 5));
+        return [at.x, at.y]""")
+    hand.js("bench.simulate.overlay.feel(arguments[0], arguments[1])", *spot)
+    hand.until("document.querySelectorAll('.probe:not([hidden])').length === 1", "the figure under the pointer")
+    report = page.get(f"/m/{ident}/simulate/report?called=Study%201")
+    assert report.body.startswith(b"%PDF-")
+    told = subprocess.run(["pdftotext", "-layout", "-", "-"], input=report.body, capture_output=True, check=True).stdout
+    assert "Support 1 pushes back" in told.decode()
+    assert "EN 1993-1-1" in told.decode()
     hand.click("[data-show-result]")
     hand.until("[...bench.view.places.values()].every((p) => p.group.visible)", "the finish again")
 

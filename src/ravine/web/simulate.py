@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Mapping
 from typing import Any
 
@@ -13,6 +14,8 @@ from ravine.core.edits.fields import Context, TableField
 from ravine.core.model.records import SIMULATIONS
 from ravine.core.model.simulation import CONTACTS, LOADS, SUPPORTS, Condition, Simulation
 from ravine.core.model.snapshot import Snapshot
+from ravine.core.operations.study_report import report_pdf
+from ravine.core.simulate import packed
 from ravine.core.studies import find_study
 from ravine.core.units import format_length, format_quantity
 from ravine.engine.wire import Progress
@@ -115,6 +118,27 @@ def solved(ident: int) -> Response:
     if job is None:
         return jsonify({"state": "none"})
     return jsonify({"state": job.state, "fraction": job.fraction, "words": job.words, "job": job.id})
+
+
+@pages.get("/m/<int:ident>/simulate/report")
+def report(ident: int) -> Response:
+    """called: the study; of the result of most rounds that is kept with the head."""
+    store = designs()
+    design = store.get(ident)
+    revision = store.head(design)
+    snapshot = store.snapshot(revision)
+    study = snapshot.kept(SIMULATIONS).get(request.args.get("called", "")[:60])
+    if study is None:
+        raise EditError("there is no such study")
+    for number in range(MOST_ROUNDS, 0, -1):
+        found = kept_result(design, revision, "simulate", {"called": study.name, "rounds": str(number)})
+        if found is not None:
+            title = f"{design.name}, revision {revision.number}"
+            data = report_pdf(snapshot, study, packed.head_of(found), title)
+            stem = re.sub(r"[^\w.() -]+", "_", f"{design.name} {study.name}")
+            return Response(data, mimetype="application/pdf",
+                            headers={"Content-Disposition": f'attachment; filename="{stem}.pdf"'})  # fmt: skip
+    raise EditError("this study is not solved for the model as it is now")
 
 
 @pages.post("/m/<int:ident>/simulate/variants")

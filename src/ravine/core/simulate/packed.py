@@ -84,3 +84,9 @@ def packed(setup: Setup, head: dict[str, Any], moved: Floats, fields: Mapping[st
     parts = [mesh.points[nodes].astype("<f4"), triangles.astype("<u4"), moved[nodes].astype("<f4"),
              *(v[nodes].astype("<f4") for v in fields.values())]  # fmt: skip
     return MAGIC + struct.pack("<I", len(text)) + text + b"".join(p.tobytes() for p in parts)
+
+
+def head_of(data: bytes) -> dict[str, Any]:
+    """Of what was packed."""
+    found: dict[str, Any] = json.loads(data[8 : 8 + struct.unpack("<I", data[4:8])[0]])
+    return found

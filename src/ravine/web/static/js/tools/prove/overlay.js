@@ -1,5 +1,6 @@
 // A simulated surface in place of its parts: bands of a figure, drawn moved, swinging when asked.
-import { BufferAttribute, BufferGeometry, Color, DoubleSide, Mesh, ShaderMaterial } from "three";
+import { BufferAttribute, BufferGeometry, Color, DoubleSide, Mesh, ShaderMaterial, Vector3 } from "three";
+import { MeshBVH } from "three-mesh-bvh";
 
 export const BANDS = 11;
 export const SCALE = ["#0b5a70", "#2b8199", "#5ea0b0", "#9cc3c9", "#cfdfdd", "#f1ece0", "#efdcc3", "#e2b394", "#cf7f5f", "#ae4226", "#8f2f17"];
@@ -11,12 +12,51 @@ export class Overlay {
     this.bench = bench;
     /** @type {any} */
     this.mesh = null;
+    /** @type {any} to look into the surface as it is drawn */
+    this.tree = undefined;
     /** @type {string[]} */
     this.nodes = [];
     this.ends = [0, 1];
     this.scale = 1; // how many times the displacement is drawn
     this.share = 1;
     this.playing = 0;
+    this.probe = document.createElement("div");
+    this.probe.className = "probe";
+    this.probe.hidden = true;
+    bench.view.canvas.after(this.probe);
+    bench.view.canvas.addEventListener("pointermove", (event) => this.feel(event.offsetX, event.offsetY));
+    bench.view.canvas.addEventListener("pointerleave", () => (this.probe.hidden = true));
+  }
+
+  /** The figure under the pointer, on the surface as it is drawn.
+   * @param {number} x @param {number} y */
+  feel(x, y) {
+    this.probe.hidden = !this.mesh || Boolean(this.playing);
+    if (this.probe.hidden) return;
+    this.tree ??= this.drawn();
+    const hit = this.tree.raycastFirst(this.bench.view.camera.ray(x, y).ray, DoubleSide);
+    this.probe.hidden = !hit;
+    if (!hit) return;
+    const { geometry } = this.tree;
+    const corners = [0, 1, 2].map((k) => geometry.index.getX(3 * hit.faceIndex + k));
+    const [a, b, c] = corners.map((k) => new Vector3().fromBufferAttribute(geometry.attributes.position, k));
+    const share = within(hit.point, a, b, c);
+    const figures = this.mesh.geometry.attributes.figure.array;
+    const value = figures[corners[0]] * share.x + figures[corners[1]] * share.y + figures[corners[2]] * share.z;
+    this.probe.textContent = String(Number(value.toPrecision(3))).replace("-", "−");
+    this.probe.style.transform = `translate(${x + 14}px, ${y + 10}px)`;
+  }
+
+  /** The surface where it is drawn, to be felt.
+   * @returns {any} */
+  drawn() {
+    const { position, shift } = this.mesh.geometry.attributes;
+    const times = this.share * this.scale;
+    const places = Float32Array.from(position.array, (/** @type {number} */ v, /** @type {number} */ k) => v + times * shift.array[k]);
+    const shape = new BufferGeometry();
+    shape.setAttribute("position", new BufferAttribute(places, 3));
+    shape.setIndex(new BufferAttribute(this.mesh.geometry.index.array, 1));
+    return new MeshBVH(shape, { indirect: true });
   }
 
   /** @param {import("../../view/packets.js").Simulated} found @param {string[]} nodes @param {string} field @param {number} scale */
@@ -58,6 +98,7 @@ export class Overlay {
   /** @param {number} share of what it is drawn as at first */
   scaled(share) {
     this.share = share;
+    this.tree = undefined;
     if (!this.mesh) return;
     this.mesh.material.uniforms.scale.value = share * this.scale;
     const told = document.querySelector("[data-times]");
@@ -92,11 +133,23 @@ export class Overlay {
     this.mesh.geometry.dispose();
     this.mesh.material.dispose();
     this.mesh = null;
+    this.tree = undefined;
+    this.probe.hidden = true;
     view.over = null;
     this.hide(false);
     view.marks.picked.visible = true;
     view.draw();
   }
+}
+
+/** Shares of the corners of a triangle at a point on it.
+ * @param {any} p @param {any} a @param {any} b @param {any} c */
+function within(p, a, b, c) {
+  const [u, v, w] = [b, c, p].map((q) => q.clone().sub(a));
+  const [uu, uv, vv, uw, vw] = [u.dot(u), u.dot(v), v.dot(v), u.dot(w), v.dot(w)];
+  const size = uu * vv - uv * uv || 1;
+  const [y, z] = [(vv * uw - uv * vw) / size, (uu * vw - uv * uw) / size];
+  return { x: 1 - y - z, y, z };
 }
 
 /** @param {string[]} colours @param {number[]} ends */

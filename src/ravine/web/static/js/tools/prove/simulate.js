@@ -262,8 +262,9 @@ export class Simulate {
     const [low, high] = this.overlay.ends;
     const unit = this.field === "displacement" ? (head.kind === "modes" ? "of the largest" : this.bench.scene.units) : FIELDS[this.field][1];
     const bands = SCALE.map((_, i) => BANDS - 1 - i).map((i) => `<li><i></i><span>${figure(low + ((i + 0.5) * (high - low)) / BANDS)}</span></li>`).join("");
+    const report = head.kind === "modes" ? "" : ` <a class="link-do" href="${this.bench.url("simulate/report")}?called=${encodeURIComponent(study)}" download>report</a>`;
     return `<p><select data-field aria-label="What is shown">${names}</select> <span class="none">${unit}</span></p><ol class="bands">${bands}</ol>
-      <p><label>drawn <input type="range" data-scale min="0" max="2" step="0.05" value="1" aria-label="How large the displacement is drawn"></label> <output data-times>× ${figure(this.overlay.scale)}</output> <button type="button" class="link-do" data-play>swing</button></p><p>${toggle}</p>`;
+      <p><label>drawn <input type="range" data-scale min="0" max="2" step="0.05" value="1" aria-label="How large the displacement is drawn"></label> <output data-times>× ${figure(this.overlay.scale)}</output> <button type="button" class="link-do" data-play>swing</button></p><p>${toggle}${report}</p>`;
   }
 }
 
