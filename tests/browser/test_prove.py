@@ -77,6 +77,11 @@ def test_a_study_from_its_loads_to_variants(hand, page, tmp_path):
         return [at.x, at.y]""")
     hand.js("bench.simulate.overlay.feel(arguments[0], arguments[1])", *spot)
     hand.until("document.querySelectorAll('.probe:not([hidden])').length === 1", "the figure under the pointer")
+    hand.js("""const place = [...bench.view.places.values()][0];
+        const k = place.drawable.shape.edges.findIndex((e) => Math.abs(e[0] - e[e.length - 3]) > 79);
+        page.pick(['e' + place.body.edges[k]])""")
+    hand.until("Boolean(document.querySelector('.along polyline'))", "the figure along an edge")
+    assert "over 80 mm" in hand.text(".along")
     report = page.get(f"/m/{ident}/simulate/report?called=Study%201")
     assert report.body.startswith(b"%PDF-")
     told = subprocess.run(["pdftotext", "-layout", "-", "-"], input=report.body, capture_output=True, check=True).stdout

@@ -56,6 +56,7 @@ export class Picks extends States {
     this.features?.follow();
     this.joints?.follow();
     this.printing?.follow();
+    this.simulate?.follow();
     this.sheet?.follow();
     const same = this.line.form?.dataset.pickField && next.length;
     if (same) this.line.open(sure(this.line.opened.dataset.edit), this.pickIds(), without(this.line.values(), this.line.opened.dataset.pickField));

@@ -124,6 +124,23 @@ export class Overlay {
     this.playing = requestAnimationFrame(step);
   }
 
+  /** The figure along places of the part, as it stands unmoved.
+   * @param {Float32Array} places @returns {number[][]} pairs of how far along (mm) and the figure */
+  along(places) {
+    const flat = new MeshBVH(this.mesh.geometry, { indirect: true });
+    const figures = this.mesh.geometry.attributes.figure.array;
+    const { index } = this.mesh.geometry;
+    const { position } = this.mesh.geometry.attributes;
+    const spots = even(places);
+    return spots.map(({ far, point }) => {
+      const near = /** @type {any} */ (flat).closestPointToPoint(point);
+      const corners = [0, 1, 2].map((k) => index.getX(3 * near.faceIndex + k));
+      const [a, b, c] = corners.map((k) => new Vector3().fromBufferAttribute(position, k));
+      const share = within(near.point, a, b, c);
+      return [far, figures[corners[0]] * share.x + figures[corners[1]] * share.y + figures[corners[2]] * share.z];
+    });
+  }
+
   leave() {
     if (!this.mesh) return;
     const { view } = this.bench;
@@ -140,6 +157,23 @@ export class Overlay {
     view.marks.picked.visible = true;
     view.draw();
   }
+}
+
+const ALONG = 60; // places along an edge
+
+/** Places evenly along a chain of points.
+ * @param {Float32Array} places */
+function even(places) {
+  const points = Array.from({ length: places.length / 3 }, (_, k) => new Vector3(places[3 * k], places[3 * k + 1], places[3 * k + 2]));
+  const far = [0];
+  for (let k = 1; k < points.length; k++) far.push(far[k - 1] + points[k].distanceTo(points[k - 1]));
+  const whole = far[far.length - 1];
+  return Array.from({ length: ALONG + 1 }, (_, i) => {
+    const at = (whole * i) / ALONG;
+    const k = Math.max(1, far.findIndex((f) => f >= at - 1e-9));
+    const share = (at - far[k - 1]) / (far[k] - far[k - 1] || 1);
+    return { far: at, point: points[k - 1].clone().lerp(points[k], share) };
+  });
 }
 
 /** Shares of the corners of a triangle at a point on it.

@@ -247,6 +247,31 @@ export class Simulate {
       <p class="none">${head.unknowns.toLocaleString("en").replace(/,/g, "\u202f")} unknowns, about ${Math.max(1, Math.round(100 * head.error))} % of the stress in doubt${head.rounds.length > 1 ? curve(head.rounds) : ""} ${stale || rounds > 4 ? "" : `<button type="button" class="link-do" data-refine title="Solve again with a mesh that is finer where the result is in doubt">refine</button>`}</p>${warned ? `<ul class="flaws">${warned}</ul>` : ""}`;
   }
 
+  /** The figure along the edge that is picked. */
+  alongEdge() {
+    const { bench } = this;
+    const edge = bench.picked.find((p) => p.kind === "edge");
+    const place = edge && bench.view.places.get(edge.node);
+    if (!edge || !place) return "";
+    const chain = place.drawable.shape.edges[place.body.edges.indexOf(Number(edge.id.replace(/^e(\d+).*/, "$1")))];
+    if (!chain) return "";
+    const placed = new Float32Array(chain.length);
+    const point = new Vector3();
+    for (let k = 0; k < chain.length; k += 3) point.set(chain[k], chain[k + 1], chain[k + 2]).applyMatrix4(place.group.matrix).toArray(placed, k);
+    const rows = this.overlay.along(placed);
+    const figures = rows.map((r) => r[1]);
+    const [low, high] = [Math.min(...figures), Math.max(...figures)];
+    const whole = rows[rows.length - 1][0];
+    const spots = rows.map(([far, f]) => `${((200 * far) / whole).toFixed(1)},${(56 - (52 * (f - low)) / (high - low || 1)).toFixed(1)}`).join(" ");
+    return `<figure class="along"><figcaption class="none">${FIELDS[this.field][0]} along the picked edge, ${figure(low)} to ${figure(high)} over ${figure(whole)} mm</figcaption><svg class="rounds" viewBox="-2 0 204 60" role="img" aria-label="From ${figure(figures[0])} to ${figure(figures[figures.length - 1])}"><polyline points="${spots}"/></svg></figure>`;
+  }
+
+  /** Another edge was picked. */
+  follow() {
+    const row = this.shown ? this.row(this.shown) : null;
+    if (row) this.write(row);
+  }
+
   /** @param {any} head @param {boolean} stale */
   modes(head, stale) {
     return `<ol class="modes">${head.hertz.map((/** @type {number} */ f, /** @type {number} */ k) => `<li>${stale ? `${figure(f)} Hz` : `<button type="button" class="link-do${k === head.which ? " on" : ""}" data-mode="${k + 1}">${figure(f)} Hz</button>`}</li>`).join("")}</ol>`;
@@ -264,7 +289,7 @@ export class Simulate {
     const bands = SCALE.map((_, i) => BANDS - 1 - i).map((i) => `<li><i></i><span>${figure(low + ((i + 0.5) * (high - low)) / BANDS)}</span></li>`).join("");
     const report = head.kind === "modes" ? "" : ` <a class="link-do" href="${this.bench.url("simulate/report")}?called=${encodeURIComponent(study)}" download>report</a>`;
     return `<p><select data-field aria-label="What is shown">${names}</select> <span class="none">${unit}</span></p><ol class="bands">${bands}</ol>
-      <p><label>drawn <input type="range" data-scale min="0" max="2" step="0.05" value="1" aria-label="How large the displacement is drawn"></label> <output data-times>× ${figure(this.overlay.scale)}</output> <button type="button" class="link-do" data-play>swing</button></p><p>${toggle}${report}</p>`;
+      <p><label>drawn <input type="range" data-scale min="0" max="2" step="0.05" value="1" aria-label="How large the displacement is drawn"></label> <output data-times>× ${figure(this.overlay.scale)}</output> <button type="button" class="link-do" data-play>swing</button></p><p>${toggle}${report}</p>${this.alongEdge()}`;
   }
 }
 
