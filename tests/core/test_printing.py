@@ -182,6 +182,20 @@ def test_a_roof_over_a_level_hole_prints(tmp_path):
     assert before - model.measure(model.bodies()[0]).volume == pytest.approx(roof - cut, rel=1e-9)
 
 
+def test_scripts_ask_by_body_and_in_their_units(tmp_path):
+    model, body = model_of(
+        tmp_path, build.subtract(build.box(30, 30, 5), build.cylinder(0.7, 9, (15, 15, -2))), "Plate"
+    )
+    (found,) = model.print_check(body, process="filament", nozzle="0.4 mm")
+    assert (found.kind, found.fix) == ("hole", "resize")
+    assert found.size == pytest.approx(1.4)
+    assert found.place[:2] == pytest.approx((15, 15))
+    assert not model.print_check(body, nozzle="0.25 mm"), "the fine nozzle leaves it open"
+    best = model.orientations(body, count=2)
+    assert len(best) == 2
+    assert abs(best[0].down[2]) == pytest.approx(1)
+
+
 def test_an_open_mesh_is_told():
     box = np.asarray(trimesh.creation.box((1, 1, 1)).triangles)
     assert findings.open_edges(box) == 0

@@ -280,16 +280,27 @@ def _section(eye: Photographer) -> None:
     eye.take("section")
 
 
-def _room(eye: Photographer) -> None:
-    eye.open("Gauging station")
+def _strength(eye: Photographer) -> None:
+    eye.open("Mast clamp")
     eye.js("bench.setStage('Prove')")
-    eye.until("document.querySelectorAll('#clearance .flaw').length > 3")
-    eye.js("document.querySelector('#clearance .flaw:nth-child(4) [data-pair-cut]').click()")
-    eye.until("bench.section.cut && !bench.section.busy")
-    eye.js("document.querySelector('#clearance .flaw:nth-child(4) [data-pair-go]').click()")
+    eye.until("document.querySelector('[data-solve]')")
+    eye.js("document.querySelector('[data-solve]').click()")
+    eye.until("document.querySelector('.study .bands')")
+    eye.js("page.camera.orbit(40, 0); document.querySelector('.study .figures').scrollIntoView()")
+    eye.take("strength")
+
+
+def _print(eye: Photographer) -> None:
+    eye.open("Logger housing")
+    eye.js("bench.setStage('Prove')")
+    eye.js("[...document.querySelectorAll('.part-name')].find((b) => b.innerText === 'Logger housing').click()")
     eye.until("page.offered")
-    eye.js("bench.pick([]); page.camera.span = 90; page.camera.apply()")
-    eye.take("room")
+    eye.js("document.querySelector('#printing summary').click()")
+    eye.until("document.querySelector('[data-layers]')")
+    eye.js("document.querySelector('[data-layers]').click()")
+    eye.until("document.querySelector('[data-layer] .matter')")
+    eye.js("document.querySelector('#printing').scrollIntoView()")
+    eye.take("print")
 
 
 FINISHES = {
@@ -306,13 +317,6 @@ def _finished(eye: Photographer) -> None:
     eye.js("document.querySelector('[data-finished]').click()")
     time.sleep(2)
     eye.take("finished")
-
-
-def _placing(eye: Photographer) -> None:
-    eye.open("Mast clamp")
-    eye.pick("m.normals[2] > 126 && Math.abs(m.points[2] - 13) < 0.001 && m.points[0] > 0 && m.points[1] < 0")
-    eye.line("move faces", along="x", distance="-6 mm", angle="20")
-    eye.take("placing")
 
 
 def _dark(eye: Photographer) -> None:
@@ -336,8 +340,8 @@ VIEWS: list[Callable[[Photographer], None]] = [
     _extrude,
     _thread,
     _section,
-    _room,
-    _placing,
+    _strength,
+    _print,
     _finished,
     _reference,
 ]

@@ -20,15 +20,21 @@ from .errors import EditError
 from .features.views import FeatureView, RepeatView, view_features, view_repeats
 from .model.geometry import GeometryStore
 from .model.measure import BodyMeasure, measure_body
+from .model.print_data import PrintData
 from .model.query import Edge, EdgeSet, Face, FaceSet, PartSet, Scope, Vertex, every, find_edges, find_faces, find_parts
+from .model.records import PRINTS
 from .model.snapshot import Body, Snapshot, split_id, text_id
 from .operations.save_flat import flat_file
 from .operations.work import Work
+from .printing.machines import machine_for
+from .printing.of_model import job_of
+from .printing.orientation import Orientation, orientations
+from .printing.views import PrintView, stands_at, view_findings
 from .sheet.views import FlatView, SheetView, view_flat, view_sheet
 from .shelf.items import Shelf
 from .studies import study_of
 from .study_face import StudyFace
-from .units import LENGTHS, MODEL_UNITS
+from .units import LENGTHS, MODEL_UNITS, parse_length
 from .view.describe import part_masses
 
 
@@ -174,6 +180,20 @@ class Model(Calls):
     def clearances(self, least: float = 0.2) -> list[Finding]:
         """The standing check; least: gap in units of the model that parts which do not touch keep."""
         return findings(self.snapshot, self.geometry, least * LENGTHS[self.units])[0]
+
+    def print_check(self, body: str, process: str = "filament", nozzle: str | float | None = None) -> list[PrintView]:
+        """What of a part will not print, as it is turned for its machine; nozzle: the nearest of the process."""
+        own = self.body(body)
+        wide = None if nozzle is None else parse_length(nozzle, "mm")
+        known = self.snapshot.kept(PRINTS).get(own.id)
+        data = PrintData(own.id, machine_for(process, nozzle=wide).name, known.down if known else (0.0, 0.0, -1.0))
+        job = job_of(self.snapshot, self.geometry, own, data)
+        return view_findings(self.snapshot, self.geometry, job, stands_at(self.snapshot, own))[0]
+
+    def orientations(self, body: str, count: int = 5) -> list[Orientation]:
+        """The best ways up of a part on its machine, mm."""
+        job = job_of(self.snapshot, self.geometry, self.body(body))
+        return orientations(job.part, job.machine, count)
 
     def bill(self, level: str = "flat") -> list[BillRow]:
         """What it is made of; level: flat (every part once) or tree."""

@@ -6,8 +6,6 @@ import math
 from dataclasses import asdict
 from typing import Any
 
-import numpy as np
-
 from .. import formats
 from ..edits.declared import field
 from ..edits.fields import ChoiceField, CountField, PickField
@@ -15,11 +13,10 @@ from ..errors import EditError
 from ..model.print_data import PrintData
 from ..model.records import PRINTS
 from ..model.references import Reference
-from ..model.snapshot import text_id
 from ..operations import printing
 from ..operations.work import Work
-from ..printing import estimate, findings, machines, of_model, orientation
-from ..units import LENGTHS, format_length
+from ..printing import estimate, machines, of_model, orientation, views
+from ..units import LENGTHS
 from ..view import layer_drawing
 from .base import Study, study
 
@@ -52,46 +49,20 @@ class PrintCheck(Study):
 
     def run(self, work: Work) -> dict[str, Any]:
         job = _job(work, self.part, self.process)
-        rows, layers = of_model.checked(work.snapshot, work.geometry, job)
-        unit, units = LENGTHS[work.snapshot.units], work.snapshot.units
-        support = orientation.room_below(
-            job.part.corners, job.part.normals[:, 2], _limit(job.machine.overhang)
-        ) if job.machine.overhang else 0.0  # fmt: skip
-        told = [
-            {"kind": f.kind, "has": f.has / unit if f.kind in IN_MM else f.has,
-             "least": f.least / unit if f.kind in IN_MM else f.least, "words": words(f, units), "fix": f.fix,
-             "place": _place(work, self.part, job, f.place),
-             "faces": [text_id("face", job.body.faces[k]) for k in f.faces if k < len(job.body.faces)]}
-            for f in rows
-        ]  # fmt: skip
+        (leaf, *_) = work.snapshot.leaves_below(self.part[0].number)
+        stands = next(o.matrix for o in work.snapshot.occurrences() if o.node.id == leaf)
+        rows, layers = views.view_findings(work.snapshot, work.geometry, job, stands)
+        unit = LENGTHS[work.snapshot.units]
+        support = 0.0
+        if job.machine.overhang:
+            limit = math.sin(math.radians(job.machine.overhang))
+            support = orientation.room_below(job.part.corners, job.part.normals[:, 2], limit)
         return {
-            "machine": job.machine.name, "process": job.machine.process, "findings": told,
+            "machine": job.machine.name, "process": job.machine.process,
+            "findings": [{**asdict(r), "has": r.size, "place": list(r.place), "faces": list(r.faces)} for r in rows],
             "size": [v / unit for v in job.part.size.tolist()], "layers": len(layers.heights), "off": job.off / unit,
             "estimate": asdict(estimate.estimated(layers, job.machine, support)),
         }  # fmt: skip
-
-
-IN_MM = ("size", "wall", "gap", "hole", "bridge", "nozzle", "tips")
-
-
-def _limit(degrees: float) -> float:
-    return math.sin(math.radians(degrees))
-
-
-def _place(work: Work, part: tuple[Reference, ...], job: Any, place: tuple[float, float, float]) -> list[float]:
-    """mm in the model, where the part stands."""
-    (leaf, *_) = work.snapshot.leaves_below(part[0].number)
-    stands = next(o for o in work.snapshot.occurrences() if o.node.id == leaf)
-    return list(stands.matrix.point(job.part.back(np.array([place]))[0]))
-
-
-def words(found: findings.PrintFinding, units: str) -> str:
-    told = findings.KINDS[found.kind]
-    if found.kind in IN_MM and found.kind != "tips":
-        return f"{told}: {format_length(found.has, units, decimals=2)}, {format_length(found.least, units)} prints"
-    if found.kind == "overhang":
-        return f"{told}: leans {found.has:.0f}°, {found.least:.0f}° stands by itself"
-    return told
 
 
 @study
