@@ -33,7 +33,7 @@ def measure_printing() -> None:
     )
     print(f"{'part':<10} " + " ".join(f"{head:>{wide}}" for head, wide in heads))
     for name, shape, fine in (("housing", logger_housing(), 0.05), ("clamp", mast_clamp(), 0.05),
-                              ("clamp fine", mast_clamp(), 0.004)):  # fmt: skip
+                              ("clamp fine", mast_clamp(), 0.006)):  # fmt: skip
         part, meshed = triangles(shape, fine)
         steps = [meshed]
         cut: layers.Layers | None = None

@@ -105,17 +105,16 @@ def _looked_closer(corners: Floats, normals: Floats, one: Orientation, machine: 
 def room_below(corners: Floats, upward: Floats, limit: float, cells: int = CELLS) -> float:
     """mm³ of empty room below undersides steeper than a limit (sine), down to what lies below or to the bed: by upright
     rays through a grid.  upward (n,): of the triangles' unit normals."""
-    low = corners.reshape(-1, 3).min(axis=0)
-    span = float(np.ptp(corners[:, :, :2].reshape(-1, 2), axis=0).max())
-    cell = span / cells
-    grid = (corners[:, :, :2] - low[:2]) / cell - 0.5
-    begin = np.ceil(grid.min(axis=1)).astype(np.int64)
-    count = np.maximum(np.floor(grid.max(axis=1)).astype(np.int64) - begin + 1, 0)
+    ends = [f(f(corners[:, 0], corners[:, 1]), corners[:, 2]) for f in (np.minimum, np.maximum)]  # of each triangle
+    low = ends[0].min(axis=0)
+    cell = float((ends[1].max(axis=0) - low)[:2].max()) / cells
+    begin = np.ceil((ends[0][:, :2] - low[:2]) / cell - 0.5).astype(np.int64)
+    count = np.maximum(np.floor((ends[1][:, :2] - low[:2]) / cell - 0.5).astype(np.int64) - begin + 1, 0)
     total = count[:, 0] * count[:, 1]
     of = np.repeat(np.arange(len(corners)), total)
     at = np.arange(len(of)) - np.repeat(np.cumsum(total) - total, total)
     x, y = begin[of, 0] + at % np.maximum(count[of, 0], 1), begin[of, 1] + at // np.maximum(count[of, 0], 1)
-    a, b, c = (grid[of, k] for k in range(3))
+    a, b, c = ((corners[of, k, :2] - low[:2]) / cell - 0.5 for k in range(3))
     u, v, p = b - a, c - a, np.column_stack([x, y]) - a
     size = u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0]
     with np.errstate(divide="ignore", invalid="ignore"):
@@ -134,24 +133,29 @@ def _scored(
     corners: Floats, normals: Floats, areas: Floats, volume: float, machine: Machine, ways: Floats, clean: np.ndarray,
     strong: Floats | None,
 ) -> list[Orientation]:  # fmt: skip
-    middles = corners.mean(axis=1)
-    points = np.unique(corners.reshape(-1, 3).astype(np.float32), axis=0)
+    whole = corners.reshape(-1, 3)
+    try:
+        points = whole[ConvexHull(whole).vertices]
+    except QhullError:
+        points = whole
+    seen = areas > 0
+    small = np.float32  # directions are compared, not measured
+    middles, facing, sizes = (v[seen].astype(small) for v in (corners.mean(axis=1), normals, areas))
+    wanted = clean[seen]
     limit = math.sin(math.radians(machine.overhang)) if machine.overhang else 2.0
     size = float(np.linalg.norm(np.ptp(points, axis=0)))
     found = []
     for start in range(0, len(ways), CHUNK):
         some = ways[start : start + CHUNK]
-        levels = points @ some.T.astype(np.float32)  # along the direction that is down
+        levels = points @ some.T  # along the direction that is down
         low, high = levels.max(axis=0), levels.min(axis=0)
-        faced = normals @ some.T
-        above = low - middles @ some.T
+        faced = facing @ some.T.astype(small)
+        above = low.astype(small) - middles @ some.T.astype(small)
         lies = (faced > 1 - 1e-4) & (above < BED)
         hangs = (faced > limit) & ~lies
-        weight = areas[:, None] * faced
-        support = np.where(hangs, weight * above, 0.0).sum(axis=0)
-        bed = np.where(lies, areas[:, None], 0.0).sum(axis=0)
-        overhang = np.where(hangs, areas[:, None], 0.0).sum(axis=0)
-        dirty = np.where(hangs & clean[:, None], areas[:, None], 0.0).sum(axis=0)
+        support = np.einsum("nk,nk,nk,n->k", hangs, faced, above, sizes, optimize=True)
+        bed, overhang = sizes @ lies, sizes @ hangs
+        dirty = sizes[wanted] @ hangs[wanted]
         for k, way in enumerate(some):
             height = float(low[k] - high[k])
             score = (

@@ -37,8 +37,10 @@ export class Features {
     const turn = ++this.turn;
     const html = await this.bench.trying(() => getText(this.bench.url("features"), this.part ? { part: this.part } : {}));
     if (turn !== this.turn || html === null) return;
+    const open = new Set(all(".feature-ones[open]", this.panel).map((d) => sure(d.closest(".feature")).dataset.faces));
     this.panel.innerHTML = html;
     this.unfold();
+    for (const row of all(".feature", this.panel)) if (open.has(row.dataset.faces)) row.querySelector(".feature-ones")?.setAttribute("open", "");
     this.read();
   }
 
