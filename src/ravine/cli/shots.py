@@ -116,8 +116,8 @@ def _features(eye: Photographer) -> None:
     eye.until("document.querySelector('.feature')")
     holes = eye.js(f"return {first}")
     for k in (1, 2):
-        _edit(eye, "add dimension", ends=[holes[0], holes[k]])
-    eye.until("document.querySelectorAll('.dimension-tag').length === 2")
+        _edit(eye, "add dimension", ends=[holes[0], holes[k]], called=f"D{k}")
+    eye.until("document.querySelectorAll('.dimension-tag').length >= 2")
     eye.js("document.querySelector('[data-kind=Holes]').open = true; bench.pick([])")
     eye.js("bench.line.open('drive', [], {dimension: 'D2', value: '97 mm', held: 'D1'})")
     eye.until("page.edit === 'drive' && page.quiet")
