@@ -10,6 +10,7 @@ import pytest
 import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.spatial.transform import Rotation
 
 from ravine.core import EditError
 from ravine.core.kernel import build
@@ -50,6 +51,32 @@ def test_areas_of_layers_are_those_of_sections(tmp_path):
     assert layers.areas == pytest.approx(200 * (1 - heights / 20) ** 2, abs=1e-6)
     assert [layers.shape(k).area for k in (0, 90, 150)] == pytest.approx(layers.areas[[0, 90, 150]].tolist())
     assert layers.outlines[50] == pytest.approx(4 * math.sqrt(200) * (1 - heights[50] / 20))
+
+
+def below(mesh, height):
+    """mm³ of it under a level, by another library's cut: what would close it lies in the origin's plane, adds none."""
+    cut = mesh.slice_plane((0, 0, height), (0, 0, -1))
+    corners = cut.triangles - (0, 0, height)
+    return np.einsum("ij,ij->", corners[:, 0], np.cross(corners[:, 1], corners[:, 2])) / 6
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.tuples(*[st.floats(-3, 3)] * 3), st.floats(0.3, 2), st.sampled_from(["torus", "pipe", "ball", "box"]))
+def test_layers_of_any_turned_body_are_those_of_another_cutter(turn, thick, form):
+    mesh = {
+        "torus": lambda: trimesh.creation.torus(10, 3, major_sections=24, minor_sections=12),
+        "pipe": lambda: trimesh.creation.annulus(5, 8, 20, sections=24),
+        "ball": lambda: trimesh.creation.icosphere(2, 9),
+        "box": lambda: trimesh.creation.box((10, 20, 30)),
+    }[form]()
+    mesh.vertices = mesh.vertices @ Rotation.from_rotvec(turn).as_matrix().T
+    layers = cut_into_layers(np.asarray(mesh.triangles), thick)
+    assert layers.heights[-1] < mesh.bounds[1, 2] + thick / 2
+    middle = slice(len(layers.heights) // 4, None, 5)
+    for height, area in zip(layers.heights[middle].tolist(), layers.areas[middle].tolist(), strict=True):
+        grown = below(mesh, height + 1e-3) - below(mesh, height - 1e-3)
+        assert area == pytest.approx(grown / 2e-3, abs=0.05 + 0.01 * area)
+    assert [layers.shape(k).area for k in range(len(layers.areas))] == pytest.approx(layers.areas.tolist(), abs=1e-6)
 
 
 @settings(max_examples=40, deadline=None)

@@ -1,11 +1,13 @@
 """Simulation on known meshes: beams, patches across contacts, rigid motions, heat, frequencies; by their formulas."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.spatial.transform import Rotation
 
 from ravine.core import EditError
 from ravine.core.simulate import assemble, contact, heat, loads, loose, modes, static, stress, supports
@@ -91,6 +93,42 @@ def test_rigid_motions_give_no_stress(numbers):
     matrix = assemble.stiffness(mesh, [STEEL])
     assert np.abs(matrix @ moved.ravel()).max() < 1e-7 * np.abs(matrix.data).max()
     assert volume(mesh.points, mesh.tets) == pytest.approx(6)
+
+
+def of_forces(mesh, parts):
+    return sum(loads.force(mesh, mesh.of_faces([face]), total) for face, total in parts)
+
+
+vectors = st.tuples(*[st.floats(-1000, 1000)] * 3)
+pushes = st.lists(st.tuples(st.integers(1, 5), vectors), min_size=1, max_size=3)
+
+
+@settings(max_examples=12, deadline=None)
+@given(pushes, pushes, vectors)
+def test_any_loads_are_carried_and_their_work_is_mutual(one, other, turn):
+    """Forces and moments of supports balance any loads; Betti: one load's work along the other's displacement is the
+    same the other way round; and seen from a turned frame it is the same body."""
+    mesh = block((40, 10, 20), (3, 2, 2))
+    wall = mesh.nodes_of([0])
+    matrix = assemble.stiffness(mesh, [STEEL])
+
+    def solved(mesh, load):
+        return solve_static(Problem(mesh, [STEEL], clamped(mesh, [0]), load, places={"wall": wall}), ["Bar"])
+
+    first, second = of_forces(mesh, one), of_forces(mesh, other)
+    a, b = solved(mesh, first), solved(mesh, second)
+    size = max(np.abs(first).sum(), np.abs(second).sum(), 1e-3)
+    assert a.reactions["wall"] == pytest.approx(-first.sum(axis=0), abs=1e-7 * size)
+    back = (matrix @ a.moved.ravel()).reshape(-1, 3)[wall]
+    about = np.cross(mesh.points[wall], back - first[wall])
+    assert about.sum(axis=0) == pytest.approx(-np.cross(mesh.points, first).sum(axis=0), abs=1e-5 * size)
+    there, here = (first * b.moved).sum(), (second * a.moved).sum()
+    assert there == pytest.approx(here, rel=1e-6, abs=1e-9 * size * max(a.lengths.max(), b.lengths.max()))
+
+    frame = Rotation.from_rotvec(np.array(turn) / 300).as_matrix()
+    turned = solved(replace(mesh, points=mesh.points @ frame.T), first @ frame.T)
+    assert turned.moved == pytest.approx(a.moved @ frame.T, abs=1e-6 * max(a.lengths.max(), 1e-9))
+    assert turned.von_mises == pytest.approx(a.von_mises, abs=1e-6 * max(a.von_mises.max(), 1e-6))
 
 
 def test_resultants_of_loads_are_exact():

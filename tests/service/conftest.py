@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import threading
+
 import pytest
 
 from ravine.engine.client import LocalEngine
@@ -20,6 +22,23 @@ def engine():
     found = LocalEngine(Settings(hands=1, jobs=1, memory_bytes=3 << 30, extra="tests.faults"))
     yield found
     found.close()
+
+
+@pytest.fixture
+def served(tmp_path):
+    """Serves a stand-in on a socket of this test; gives its books."""
+    servers = []
+
+    def start(serve):
+        server = serve(str(tmp_path / "s"), tmp_path / "books")
+        servers.append(server)
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        return server.RequestHandlerClass.books
+
+    yield start
+    for server in servers:
+        server.shutdown()
+        server.server_close()
 
 
 @pytest.fixture

@@ -1,7 +1,5 @@
 """The print service's stand-in: its own look at meshes, quotes, orders that go out once, failing at every step."""
 
-import threading
-
 import numpy as np
 import pytest
 import trimesh
@@ -17,12 +15,8 @@ BOX = stl.write(np.asarray(trimesh.creation.box((20, 30, 40)).triangles) + np.ar
 
 
 @pytest.fixture
-def books(tmp_path):
-    server = serve(str(tmp_path / "s"), tmp_path / "books")
-    threading.Thread(target=server.serve_forever, daemon=True).start()
-    yield server.RequestHandlerClass.books
-    server.shutdown()
-    server.server_close()
+def books(served):
+    return served(serve)
 
 
 @pytest.fixture

@@ -20,12 +20,8 @@ ITEM = "iso4762-m5x16"
 
 
 @pytest.fixture
-def shop(tmp_path):
-    server = serve(str(tmp_path / "s"), tmp_path / "books")
-    threading.Thread(target=server.serve_forever, daemon=True).start()
-    yield server.RequestHandlerClass.books
-    server.shutdown()
-    server.server_close()
+def shop(served):
+    return served(serve)
 
 
 @pytest.fixture
