@@ -108,6 +108,13 @@ def test_a_study_from_its_loads_to_variants(hand, page, tmp_path):
     hand.accept()
     hand.until(f"{TOLD}.includes('Out of date')", "the result is of another state")
     hand.keys(Keys.ESCAPE)
+    hand.click("[data-frequencies]")
+    hand.until("document.querySelectorAll('.modes li').length > 3", "its frequencies", 90)
+    hertz = hand.text(".modes")
+    hand.open(ident)
+    hand.js("bench.setStage('Prove')")
+    hand.until("document.querySelectorAll('.modes li').length > 3", "there again on a new page")
+    assert hand.text(".modes") == hertz
 
 
 def test_from_the_print_check_to_an_order(hand, page, stack, tmp_path, downloads):

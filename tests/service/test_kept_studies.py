@@ -72,3 +72,23 @@ def test_a_stopped_one_keeps_nothing(designs, runner, studied):
     assert kept_result(design, revision, "simulate", VALUES) is None
     again = start_study(designs, design, revision, "simulate", VALUES)
     assert again.id != job.id
+
+
+def test_a_page_recalls_what_is_kept_or_under_way(designs, runner, studied, client):
+    design, revision = studied
+    place = f"/m/{design.id}/simulate?called=Hanging"
+    assert client.ask("GET", place).json == {"state": "none"}
+    seconds = {"called": "Hanging", "which": "2"}
+    start_study(designs, design, revision, "frequencies", seconds)
+    told = client.ask("GET", place).json
+    assert (told["state"], told["what"], told["number"]) == ("queued", "frequencies", "2")
+    assert client.ask("GET", place.replace("Hanging", "Other")).json == {"state": "none"}
+    runner._run(runner._claim())
+    kept = kept_result(design, revision, "frequencies", seconds)
+    assert client.ask("GET", place).data == kept
+    finer = {**VALUES, "rounds": "2"}
+    start_study(designs, design, revision, "simulate", finer)
+    runner._run(runner._claim())
+    assert client.ask("GET", place).data == kept_result(design, revision, "simulate", finer) != kept, (
+        "statics come first"
+    )

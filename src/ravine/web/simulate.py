@@ -17,12 +17,14 @@ from ravine.core.model.snapshot import Snapshot
 from ravine.core.operations.study_report import report_pdf
 from ravine.core.simulate import packed
 from ravine.core.studies import find_study
+from ravine.core.studies.simulation import MOST_ROUNDS
 from ravine.core.units import format_length, format_quantity
 from ravine.engine.wire import Progress
 from ravine.service.connection import in_this_thread
 from ravine.service.jobs import start_study
-from ravine.service.jobs.simulate import standing
+from ravine.service.jobs.simulate import standing, under_way
 from ravine.service.results import kept_result
+from ravine.service.rows import Design, Job, Revision
 
 from .asked import json_object
 from .streamed import streamed
@@ -77,9 +79,6 @@ def _words(snapshot: Snapshot, condition: Condition) -> str:
     return words
 
 
-MOST_ROUNDS = 5
-
-
 def _values(told: Mapping[str, Any]) -> tuple[str, dict[str, Any]]:
     """Which study of studies/simulation.py, and its values, as a page asks for it."""
     called = str(told.get("called", ""))[:60]
@@ -102,22 +101,36 @@ def solve(ident: int) -> Response:
 
 @pages.get("/m/<int:ident>/simulate")
 def solved(ident: int) -> Response:
-    """The result where it is kept with the head, else as JSON how its job stands; without a number the result of most
-    rounds."""
+    """The result where it is kept with the head, else as JSON how its job stands.  Without a number: of most rounds,
+    else of the highest frequency looked at, else of what is under way for it."""
     store = designs()
     design = store.get(ident)
     revision = store.head(design)
-    numbers = [request.args["number"]] if "number" in request.args else [str(k) for k in range(MOST_ROUNDS, 0, -1)]
-    name, values = "", {}
-    for number in numbers:
-        name, values = _values({**request.args, "number": number})
-        found = kept_result(design, revision, name, values)
-        if found is not None:
-            return Response(found, mimetype="application/octet-stream", headers={"X-Number": number})
+    if "number" not in request.args:
+        return _recalled(design, revision)
+    name, values = _values(request.args)
+    found = kept_result(design, revision, name, values)
+    if found is not None:
+        return Response(found, mimetype="application/octet-stream")
     job = standing(design, revision, name, values)
-    if job is None:
+    return jsonify({"state": "none"} if job is None else _stands(job))
+
+
+def _recalled(design: Design, revision: Revision) -> Response:
+    for what in ("simulate", "frequencies"):
+        for number in range(MOST_ROUNDS, 0, -1):
+            found = kept_result(design, revision, *_values({**request.args, "what": what, "number": number}))
+            if found is not None:
+                return Response(found, mimetype="application/octet-stream")
+    open_one = under_way(design, revision, str(request.args.get("called", ""))[:60])
+    if open_one is None:
         return jsonify({"state": "none"})
-    return jsonify({"state": job.state, "fraction": job.fraction, "words": job.words, "job": job.id})
+    job, what, values = open_one
+    return jsonify({**_stands(job), "what": what, "number": values.get("rounds") or values.get("which")})
+
+
+def _stands(job: Job) -> dict[str, Any]:
+    return {"state": job.state, "fraction": job.fraction, "words": job.words, "job": job.id}
 
 
 @pages.get("/m/<int:ident>/simulate/report")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from typing import Any
 
 from ravine.core import Cancelled
@@ -33,11 +33,25 @@ def start_study(designs: Designs, design: Design, revision: Revision, name: str,
 
 def standing(design: Design, revision: Revision, name: str, values: Mapping[str, Any]) -> Job | None:
     """The newest job for that, whatever became of it."""
+    return next(
+        (job for job, asked in _newest(design, revision) if (asked["study"], asked["values"]) == (name, dict(values))),
+        None,
+    )
+
+
+def under_way(design: Design, revision: Revision, called: str) -> tuple[Job, str, dict[str, Any]] | None:
+    """The newest open job for a study of strength, with what it solves and for which values."""
+    for job, asked in _newest(design, revision):
+        if asked["called"] == called and job.state in OPEN:
+            return job, asked["study"], asked["values"]
+    return None
+
+
+def _newest(design: Design, revision: Revision) -> Iterator[tuple[Job, dict[str, Any]]]:
     for job in Job.select().where((Job.design == design) & (Job.kind == SIMULATE.name)).order_by(Job.id.desc()):
         params = json.loads(job.params)
-        if (params["study"], params["values"], params["revision"]) == (name, dict(values), revision.id):
-            return job
-    return None
+        if params["revision"] == revision.id:
+            yield job, params
 
 
 def _work(designs: Designs, job: Job, params: dict[str, Any], tell: Tell) -> str:

@@ -157,11 +157,11 @@ export class Simulate {
     const { base } = this.bench;
     if (this.results.get(study)?.revision === base || this.asked.has(`${study} ${base}`)) return;
     this.asked.add(`${study} ${base}`);
-    const data = await this.bench.trying(() => getBuffer(this.bench.url("simulate"), { called: study, what: "simulate" }));
+    const data = await this.bench.trying(() => getBuffer(this.bench.url("simulate"), { called: study }));
     if (!data || base !== this.bench.base) return;
     const told = unsolved(data);
     if (!told) this.keep(study, data, base);
-    else if (["queued", "running"].includes(told.state)) this.await(study, "simulate", 1);
+    else if (["queued", "running"].includes(told.state)) this.await(study, told.what, Number(told.number));
     const row = this.row(study);
     if (row && !told) this.write(row);
   }
