@@ -183,3 +183,24 @@ def test_a_mesher_ends_with_the_work_that_waits_for_it(monkeypatch):
     assert seen[0].poll() is not None
     with pytest.raises(ProcessLookupError):
         os.kill(seen[0].pid, 0)
+
+
+def test_what_cannot_be_filled_is_told_in_words(monkeypatch, caplog):
+    """A wall without inside, and a mesher that is killed: no text of another library's reaches the person."""
+    from ravine.core.kernel.serial import to_text
+
+    cut = to_text(build.box(10, 10, 10))
+    wall = to_text(build.outline([(0, 0, 0), (10, 0, 0), (10, 10, 0), (0, 10, 0)]))
+    with pytest.raises(EditError, match="^Wall could not be filled with elements; set another size"):
+        meshing.mesh_parts([meshing.MeshPart("Wall", wall, 1, 5.0)])
+    assert "the mesher ended with 1 on Wall" in caplog.text
+    begun = meshing.subprocess.Popen
+
+    def killed(*args, **values):
+        child = begun(*args, **values)
+        child.kill()
+        return child
+
+    monkeypatch.setattr("ravine.core.simulate.meshing.subprocess.Popen", killed)
+    with pytest.raises(EditError, match="broke off while it filled Bar, perhaps for want of memory"):
+        meshing.mesh_parts([meshing.MeshPart("Bar", cut, 6, 5.0)])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import logging
 import os
 import subprocess
 import sys
@@ -17,6 +18,8 @@ import numpy as np
 from ..errors import CannotDo
 from .assemble import Progress, still
 from .mesh import Mesh
+
+log = logging.getLogger("ravine.simulate")
 
 POLL = 0.05  # s
 LONGEST = 240.0  # s, for all parts
@@ -74,8 +77,13 @@ def _run(folder: Path, parts: Sequence[MeshPart], progress: Progress) -> None:
                 child.wait()
     if child.returncode:
         failed = next((p.name for k, p in enumerate(parts) if not (folder / f"{k}.npz").exists()), parts[0].name)
-        last = errors.read_text().strip().splitlines()[-1:] or ["it ended"]
-        raise CannotDo(f"{failed} could not be meshed: {last[0][:200]}")
+        log.warning("the mesher ended with %d on %s:\n%s", child.returncode, failed, errors.read_text()[-4000:])
+        raise CannotDo(
+            f"{failed} could not be filled with elements; set another size of elements, or mend the part"
+            if child.returncode > 0
+            else f"the mesher broke off while it filled {failed}, perhaps for want of memory; set larger elements, or"
+            " simplify the part"
+        )
 
 
 def _joined(folder: Path, parts: Sequence[MeshPart]) -> Mesh:
