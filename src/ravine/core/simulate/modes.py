@@ -69,7 +69,7 @@ def natural_modes(problem: Problem, count: int, names: Sequence[str], progress: 
     for k in np.argsort(values)[:count]:
         shape = frames.out(vectors[:, k].reshape(-1, 3))
         omega = max(float(values[k]) - shift, 0.0)
-        found.append(Mode(math.sqrt(omega) / (2 * math.pi), shape / np.abs(shape).max()))
+        found.append(Mode(math.sqrt(omega) / (2 * math.pi), shape / np.linalg.norm(shape, axis=1).max()))
     return found
 
 
