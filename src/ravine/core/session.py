@@ -20,6 +20,7 @@ from .errors import EditError
 from .features.views import FeatureView, RepeatView, view_features, view_repeats
 from .model.geometry import GeometryStore
 from .model.measure import BodyMeasure, measure_body
+from .model.part_mass import part_masses
 from .model.print_data import PrintData
 from .model.query import Edge, EdgeSet, Face, FaceSet, PartSet, Scope, Vertex, every, find_edges, find_faces, find_parts
 from .model.records import PRINTS
@@ -35,7 +36,6 @@ from .shelf.items import Shelf
 from .studies import study_of
 from .study_face import StudyFace
 from .units import LENGTHS, MODEL_UNITS, parse_length
-from .view.describe import part_masses
 
 
 class Model(Calls):

@@ -5,6 +5,7 @@ from . import (
     bill,
     bodies,
     dimensions,
+    drawing,
     edges,
     exchange,
     faces,
@@ -24,7 +25,7 @@ from .fields import Context
 from .registry import find_edit, registry
 
 __all__ = [
-    "Context", "Edit", "PickSummary", "assembly", "bill", "bodies", "dimensions", "edges", "exchange", "faces",
-    "features", "find_edit", "joints", "looks", "meshes", "printing", "registry", "sheet", "shelf", "simulate",
+    "Context", "Edit", "PickSummary", "assembly", "bill", "bodies", "dimensions", "drawing", "edges", "exchange",
+    "faces", "features", "find_edit", "joints", "looks", "meshes", "printing", "registry", "sheet", "shelf", "simulate",
     "sketch", "solids",
 ]  # fmt: skip

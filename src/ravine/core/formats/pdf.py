@@ -3,6 +3,10 @@
 from __future__ import annotations
 
 import io
+import itertools
+import math
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from functools import cache
 from importlib.resources import files
 
@@ -38,13 +42,61 @@ def fitted_text(text: str, size: float, wide: float, font: str = "plain") -> str
 class Document:
     """Lengths in mm, from the upper left corner of the page."""
 
-    def __init__(self, title: str, width: float, height: float) -> None:
+    def __init__(self, title: str, width: float, height: float, facts: Mapping[str, str] | None = None) -> None:
+        """facts: Author, Subject … of the document (14.3.3)."""
         self.title, self.width, self.height = title, width, height
+        self.facts = dict(facts or {})
         self.pages: list[pydyf.Stream] = []
+        self._sizes: list[tuple[float, float]] = []
+        self._names: list[str] = []
         self._used: dict[str, dict[int, str]] = {name: {} for name in FONTS}
+        self._layers: dict[str, int] = {}
 
-    def page(self) -> None:
+    def page(self, width: float | None = None, height: float | None = None, name: str = "") -> None:
+        """name: by which it stands among the bookmarks."""
+        self.width, self.height = width or self.width, height or self.height
         self.pages.append(pydyf.Stream(compress=True))
+        self._sizes.append((self.width, self.height))
+        self._names.append(name)
+
+    @contextmanager
+    def layer(self, name: str) -> Iterator[None]:
+        """What is drawn meanwhile can be shown and hidden under that name (8.11)."""
+        number = self._layers.setdefault(name, len(self._layers))
+        here = self.pages[-1]
+        here.stream.append(f"/OC /L{number} BDC")
+        yield
+        here.stream.append("EMC")
+
+    def strokes(self, paths: Iterable[Sequence[Sequence[float]]], thick: float, dash: Sequence[float] = ()) -> None:
+        """paths: a start (2), then ends of lines (2) or two controls and an end of cubic Bézier curves (6)."""
+        here = self.pages[-1]
+        here.push_state()
+        here.set_line_width(round(thick * POINT, 4))
+        here.set_line_cap(1 if not dash else 0)
+        here.set_line_join(1)
+        if dash:
+            here.set_dash([round(d * POINT, 4) for d in dash], 0)
+        for path in paths:
+            self._trace(path)
+            here.stroke()
+        here.pop_state()
+
+    def fill(self, places: Sequence[Sequence[float]]) -> None:
+        self._trace(places)
+        self.pages[-1].fill()
+
+    def _trace(self, path: Sequence[Sequence[float]]) -> None:
+        here = self.pages[-1]
+        here.move_to(*self._point(path[0]))
+        for piece in path[1:]:
+            if len(piece) == 2:
+                here.line_to(*self._point(piece))
+            else:
+                here.curve_to(*(v for k in (0, 2, 4) for v in self._point(piece[k : k + 2])))
+
+    def _point(self, place: Sequence[float]) -> tuple[float, float]:
+        return round(float(place[0]) * POINT, 3), round((self.height - float(place[1])) * POINT, 3)
 
     def line(self, x1: float, y1: float, x2: float, y2: float, thick: float = 0.18) -> None:
         here = self.pages[-1]
@@ -53,8 +105,11 @@ class Document:
         here.line_to(x2 * POINT, (self.height - y2) * POINT)
         here.stroke()
 
-    def text(self, x: float, y: float, text: str, size: float = 3.5, font: str = "plain", align: str = "left") -> None:
-        """y: of the base line; size: mm; align: left, right or middle of x."""
+    def text(
+        self, x: float, y: float, text: str, size: float = 3.5, font: str = "plain", align: str = "left",
+        lean: float = 0.0,
+    ) -> None:  # fmt: skip
+        """y: of the base line; size: mm; align: left, right or middle of x; lean: rad, counterclockwise."""
         shift = {"left": 0.0, "right": 1.0, "middle": 0.5}[align] * width_of(text, size, font)
         found = _font(font)
         cmap, order = found.getBestCmap(), found.getReverseGlyphMap()
@@ -66,7 +121,8 @@ class Document:
         here = self.pages[-1]
         here.begin_text()
         here.set_font_size(font, size * POINT)
-        here.set_text_matrix(1, 0, 0, 1, (x - shift) * POINT, (self.height - y) * POINT)
+        c, s = round(math.cos(lean), 6), round(math.sin(lean), 6)
+        here.set_text_matrix(c, s, -s, c, (x - shift * c) * POINT, (self.height - y - shift * s) * POINT)
         here.stream.append(f"<{''.join(codes)}> Tj")  # glyph numbers, no letters
         here.end_text()
 
@@ -75,19 +131,50 @@ class Document:
         pdf = pydyf.PDF()
         fonts = {name: self._embedded(pdf, name) for name, used in self._used.items() if used}
         resources = pydyf.Dictionary({"Font": pydyf.Dictionary(fonts)})
-        for stream in self.pages:
+        if self._layers:
+            resources["Properties"] = self._written_layers(pdf)
+        pages = []
+        for stream, (width, height) in zip(self.pages, self._sizes, strict=True):
             pdf.add_object(stream)
-            box = pydyf.Array([0, 0, round(self.width * POINT, 3), round(self.height * POINT, 3)])
-            pdf.add_page(
+            box = pydyf.Array([0, 0, round(width * POINT, 3), round(height * POINT, 3)])
+            pages.append(
                 pydyf.Dictionary({
                     "Type": "/Page", "Parent": pdf.pages.reference, "Contents": stream.reference, "MediaBox": box,
                     "Resources": resources,
                 })
             )  # fmt: skip
-        pdf.info["Title"] = pydyf.String(self.title)
+            pdf.add_page(pages[-1])
+        if any(self._names):
+            self._written_bookmarks(pdf, pages)
+        for key, words in {"Title": self.title, **self.facts}.items():
+            pdf.info[key] = pydyf.String(words)
         out = io.BytesIO()
         pdf.write(out)
         return out.getvalue()
+
+    def _written_layers(self, pdf: pydyf.PDF) -> pydyf.Dictionary:
+        groups = {}
+        for name, number in self._layers.items():
+            groups[f"L{number}"] = pydyf.Dictionary({"Type": "/OCG", "Name": pydyf.String(name)})
+            pdf.add_object(groups[f"L{number}"])
+        order = pydyf.Array([g.reference for g in groups.values()])
+        shown = pydyf.Dictionary({"Order": order, "ON": order})
+        pdf.catalog["OCProperties"] = pydyf.Dictionary({"OCGs": order, "D": shown})
+        return pydyf.Dictionary({key: g.reference for key, g in groups.items()})
+
+    def _written_bookmarks(self, pdf: pydyf.PDF, pages: Sequence[pydyf.Dictionary]) -> None:
+        """One a page (12.3.3)."""
+        root = pydyf.Dictionary({"Type": "/Outlines", "Count": len(pages)})
+        pdf.add_object(root)
+        rows = []
+        for name, page in zip(self._names, pages, strict=True):
+            target = pydyf.Array([page.reference, "/Fit"])
+            rows.append(pydyf.Dictionary({"Title": pydyf.String(name), "Parent": root.reference, "Dest": target}))
+            pdf.add_object(rows[-1])
+        for row, after in itertools.pairwise(rows):
+            row["Next"], after["Prev"] = after.reference, row.reference
+        root["First"], root["Last"] = rows[0].reference, rows[-1].reference
+        pdf.catalog["Outlines"] = root.reference
 
     def _embedded(self, pdf: pydyf.PDF, name: str) -> bytes:
         """A font of glyph numbers (9.7.4), with the way back to letters for searching and copying (9.10.3)."""

@@ -129,16 +129,18 @@ class GeometryStore:
         self._drafts: list[str] = []
         self._count = 0  # of all drafts ever: a name is never given twice
         self.drafting = False
-        self._remembered: OrderedDict[Any, Any] = OrderedDict()
+        self._remembered: dict[int, OrderedDict[Any, Any]] = {}
 
-    def remembered(self, key: Any, make: Callable[[], T]) -> T:
-        """What was made for a key, the last few: for what is asked again and again of one state."""
-        if key not in self._remembered:
-            self._remembered[key] = make()
-            while len(self._remembered) > REMEMBERED:
-                self._remembered.popitem(last=False)
-        self._remembered.move_to_end(key)
-        return self._remembered[key]
+    def remembered(self, key: Any, make: Callable[[], T], most: int = REMEMBERED) -> T:
+        """What was made for a key, the last few: for what is asked again and again of one state.  most: how many, of
+        all that are kept so many at a time."""
+        rows = self._remembered.setdefault(most, OrderedDict())
+        if key not in rows:
+            rows[key] = make()
+            while len(rows) > most:
+                rows.popitem(last=False)
+        rows.move_to_end(key)
+        return rows[key]
 
     def put_shape(self, shape: Shape) -> str:
         return self.put_solid(Solid(shape))

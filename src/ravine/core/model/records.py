@@ -14,6 +14,7 @@ from ..errors import RavineError
 from ..sketch.entities import Sketch
 from .accepted import Accepted
 from .dimension import BodyDimension
+from .drawing_sheet import DrawnSheet
 from .explosion import Explosion
 from .foot import Foot
 from .joint import Joint
@@ -83,6 +84,8 @@ SIMULATIONS: Trade[Simulation] = Trade(
     "simulations", Simulation.to_json, Simulation.from_json, places=lambda s: s.nodes
 )  # by name
 
+DRAWINGS: Trade[DrawnSheet] = Trade("drawings", DrawnSheet.to_json, DrawnSheet.from_json)  # by id
+
 _ALL = (
     SKETCHES,
     PATTERNS,
@@ -102,6 +105,7 @@ _ALL = (
     SHEETS,
     SIMULATIONS,
     PRINTS,
+    DRAWINGS,
 )
 TRADES: dict[str, Trade[Any]] = {trade.name: trade for trade in _ALL}
 Records = Mapping[str, Mapping[Any, Any]]

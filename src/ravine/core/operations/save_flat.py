@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import ezdxf
 import numpy as np
 
+from ..drawing.paper import SCALES
 from ..errors import EditError
 from ..formats.dxf import add_curve
 from ..formats.pdf import Document
@@ -34,7 +35,7 @@ CROSS = 3.0  # mm, half of a mark's arm
 A4 = (297.0, 210.0)
 ROOM = (12.0, 22.0, 210.0 - 12.0)  # mm: margin, top and bottom of the drawing's frame
 ROWS = 12  # of the table beside the drawing
-SCALES = (10, 5, 2, 1, 1 / 2, 1 / 5, 1 / 10, 1 / 20, 1 / 50, 1 / 100)  # ISO 5455
+LARGEST = 10.0  # scale
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -128,7 +129,9 @@ def _pdf(flat: Flat, name: str, forms: str) -> bytes:
     table = A4[0] - margin - 88
     x0, y0, x1, y1 = flat.box
     frame = (table - 2 * margin, bottom - top)
-    scale = next((s for s in SCALES if (x1 - x0) * s <= frame[0] and (y1 - y0) * s <= frame[1]), SCALES[-1])
+    scale = next(
+        (s for s in SCALES if s <= LARGEST and (x1 - x0) * s <= frame[0] and (y1 - y0) * s <= frame[1]), SCALES[-1]
+    )
     middle = np.array([margin + frame[0] / 2, (top + bottom) / 2])
 
     def spot(places: np.ndarray) -> np.ndarray:

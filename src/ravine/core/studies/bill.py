@@ -8,8 +8,8 @@ from typing import Any
 from ..bill import files, rows
 from ..edits.declared import field
 from ..edits.fields import ChoiceField, TextField
+from ..model.part_mass import part_masses
 from ..operations.work import Work
-from ..view import describe
 from .base import Study, study
 
 LEVEL = ChoiceField("the level", "Every part once, or as the tree has them.", default="flat",
@@ -24,7 +24,7 @@ class Bill(Study):
     level: str = field(LEVEL)
 
     def run(self, work: Work) -> list[dict[str, Any]]:
-        masses = describe.part_masses(work.snapshot, work.geometry)
+        masses = part_masses(work.snapshot, work.geometry)
         return [asdict(r) for r in rows.bill_rows(work.snapshot, masses, self.level)]
 
 
@@ -39,5 +39,5 @@ class BillFile(Study):
     title: str = field(TextField("the title", "At its head.", limit=120, default="Model"))
 
     def run(self, work: Work) -> bytes:
-        masses = describe.part_masses(work.snapshot, work.geometry)
+        masses = part_masses(work.snapshot, work.geometry)
         return files.written(self.kind, rows.bill_rows(work.snapshot, masses, self.level), self.title)

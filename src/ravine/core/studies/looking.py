@@ -10,6 +10,7 @@ from ..edits.fields import DataField, FlagField, IdsField, TextField
 from ..edits.first import in_order
 from ..edits.registry import offered
 from ..errors import EditError
+from ..model.part_mass import part_masses
 from ..model.snapshot import split_id, text_id
 from ..operations.work import Work
 from ..view import describe, packet, picture, pins
@@ -60,7 +61,7 @@ class Masses(Study):
     help = "Mass in kg of every place in the tree; null where a material is missing."
 
     def run(self, work: Work) -> dict[str, float | None]:
-        found = describe.part_masses(work.snapshot, work.geometry)
+        found = part_masses(work.snapshot, work.geometry)
         return {text_id("node", number): mass for number, mass in found.items()}
 
 

@@ -7,12 +7,12 @@ from typing import Any
 from ..edits.declared import field
 from ..edits.fields import CountField, FactorField, RowsField, TextField
 from ..errors import EditError
+from ..model.part_mass import part_masses
 from ..model.simulation import Simulation
 from ..operations import simulations
 from ..operations.work import Work
 from ..simulate import answer, packed
 from ..units import LENGTHS
-from ..view import describe
 from . import variant
 from .base import Study, study
 
@@ -105,7 +105,7 @@ class SimulatedVariant(Study):
         except EditError as error:
             return {"works": False, "why": str(error)}
         head = packed.answer_head(found, LENGTHS[work.snapshot.units])
-        masses = describe.part_masses(after, work.geometry)
+        masses = part_masses(after, work.geometry)
         mass = sum(masses.get(n) or 0.0 for n in found.study.nodes)
         return {
             "works": True,

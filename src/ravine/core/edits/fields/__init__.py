@@ -18,6 +18,7 @@ from .choices import (
 )
 from .data import DataField, FlagField, IdsField, NumbersField
 from .numbers import AngleField, CountField, FactorField, Formula, FormulaField, LengthField, QuantityField, ShareField
+from .on_sheets import EntriesField, EntryField, PairsField, WordsField
 from .others import OtherField
 from .picks import PickField
 from .places import PlacesField, PlaneField
@@ -30,6 +31,8 @@ __all__ = [
     "Context",
     "CountField",
     "DataField",
+    "EntriesField",
+    "EntryField",
     "FactorField",
     "Field",
     "FileField",
@@ -42,6 +45,7 @@ __all__ = [
     "NamesField",
     "NumbersField",
     "OtherField",
+    "PairsField",
     "PickField",
     "PiecesField",
     "PlacesField",
@@ -51,4 +55,5 @@ __all__ = [
     "ShareField",
     "TableField",
     "TextField",
+    "WordsField",
 ]

@@ -97,3 +97,5 @@ PARTS = PickField("the meshes", "Parts that are meshes.", element="node")
 WITH = {"arcs": "lines, arcs and circles", "lines": "lines", "splines": "splines"}
 STUDY = TextField("the study", "By its name; may be left out where there is one.", limit=60, default=None,
                   blank="the only one")  # fmt: skip
+SHEET = TextField("the sheet", "By its name; may be left out where there is one.", limit=60, default=None,
+                  blank="the only one")  # fmt: skip

@@ -1,0 +1,77 @@
+"""Matter in front of a section taken away, with what the rest of it was."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..errors import EditError
+from ..kernel import build
+from ..kernel.boolean import combine
+from ..kernel.queries import face_kind, plane_normal
+from ..kernel.shapes import Shape, ShapeIndex
+from ..local.surfaces import Floats
+from ..model.drawing_sheet import Point2
+from ..rigid import vec_of
+from .projection import ViewFrame
+
+SQUARE = 1 - 1e-6  # cosine, from which a cut face lies square to the eye
+
+
+@dataclass(frozen=True, eq=False)
+class CutShape:
+    """edges, faces: for each of its own the number in the whole shape, −1 of those that the cut made; bare: numbers of
+    its faces that lie in the cut and look at the eye."""
+
+    shape: Shape
+    edges: tuple[int, ...]
+    faces: tuple[int, ...]
+    bare: tuple[int, ...]
+
+
+def knife(cut: Sequence[Point2], parent: ViewFrame, eye: Floats, reach: float, half: bool = False) -> Shape:
+    """All matter on the side of the cutting line from which the section is seen.
+
+    cut: corners of the line in the parent's plane, mm; eye: of the section, unit; reach: mm, beyond everything.  The
+    line goes on beyond its ends; with `half` it ends at the first and last corner, and turns off towards the eye
+    there."""
+    corners = np.array(cut, float)
+    toward = parent.way(eye)
+    if len(corners) < 2 or np.hypot(*toward) < 0.5:
+        raise EditError("a section needs a cutting line that its view looks at")
+    toward = toward / np.hypot(*toward)
+    first, last = corners[1] - corners[0], corners[-1] - corners[-2]
+    if min(np.hypot(*first), np.hypot(*last)) < 1e-6:
+        raise EditError("two corners of the cutting line lie on one another")
+    if not half:
+        corners[0] -= reach * first / np.hypot(*first)
+        corners[-1] += reach * last / np.hypot(*last)
+    around = [*corners, corners[-1] + 2 * reach * toward, corners[0] + 2 * reach * toward]
+    back = parent.eye * -reach
+    face = build.outline([vec_of(parent.place(p) + back) for p in around])
+    return build.extrude(face, vec_of(2 * reach * parent.eye))
+
+
+def cut_open(shape: Shape, tool: Shape, eye: Floats) -> CutShape | None:
+    """None where nothing is left.  Raises EditError where the kernel gives up."""
+    result, trace = combine("subtract", shape, [tool], merge=False)
+    index, before = ShapeIndex(result), ShapeIndex(shape)
+    if not index.count("face"):
+        return None
+    sources = {}
+    for kind in ("edge", "face"):
+        found = [-1] * index.count(kind)
+        for number, part in enumerate(before.all(kind)):
+            for piece in trace(part):
+                at = index.find(kind, piece)
+                if at >= 0:
+                    found[at] = number
+        sources[kind] = tuple(found)
+    bare = []
+    for number, source in enumerate(sources["face"]):
+        face = index.get("face", number)
+        if source < 0 and face_kind(face) == "plane" and float(np.dot(plane_normal(face), eye)) > SQUARE:
+            bare.append(number)
+    return CutShape(result, sources["edge"], sources["face"], tuple(bare))

@@ -1,0 +1,248 @@
+"""What a view of a sheet draws, in its own plane: lines with the ids of what they are of, cut areas, bends."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..errors import EditError
+from ..kernel.carriers import read_curve
+from ..kernel.shapes import Shape, ShapeIndex, parts_of, placed
+from ..local.surfaces import Floats
+from ..model.drawing_sheet import DrawnSheet, DrawnView
+from ..model.geometry import GeometryStore, Solid
+from ..model.records import EXPLOSIONS, PARTS
+from ..model.snapshot import Occurrence, Snapshot, text_id
+from ..rigid import Rigid
+from ..sheet.views import flat_of
+from ..sketch.loops import followed
+from ..sketch.plane_curves import TURN, ZERO, PlaneCurve
+from .clipping import Breaks, circle, inside_circle, rings_inside
+from .cutting import CutShape, cut_open, knife
+from .projection import ViewFrame, on_paper, seen_curve
+from .view_lines import ViewLine, lines_of
+
+KEPT = 96  # views whose lines are remembered
+BREAK = 3.0  # mm on paper between the sides of a broken view
+
+
+@dataclass(frozen=True, eq=False)
+class SourcedLine:
+    """curve: mm in the view's plane; layer: of ink.LAYERS; source: as e12@n5, empty for what has none."""
+
+    curve: PlaneCurve
+    layer: str
+    source: str
+
+
+@dataclass(frozen=True, eq=False)
+class CutArea:
+    """loops: rings (n, 2) mm in the view's plane; part: number by which its hatching is told from that of others."""
+
+    loops: tuple[Floats, ...]
+    part: int
+
+
+@dataclass(frozen=True, eq=False)
+class Drawn:
+    """missing: parts that could not be drawn, and why."""
+
+    lines: tuple[SourcedLine, ...]
+    areas: tuple[CutArea, ...] = ()
+    missing: tuple[str, ...] = ()
+
+    @property
+    def box(self) -> tuple[float, float, float, float]:
+        """Low x, low y, high x, high y; nothing where nothing is drawn."""
+        if not self.lines:
+            return (0.0, 0.0, 0.0, 0.0)
+        rows = np.array([tight_box(line.curve) for line in self.lines])
+        low, high = rows[:, :2].min(axis=0), rows[:, 2:].max(axis=0)
+        return float(low[0]), float(low[1]), float(high[0]), float(high[1])
+
+
+def tight_box(curve: PlaneCurve) -> Floats:
+    """Of rounds exactly, of splines as they are drawn: low x, low y, high x, high y."""
+    if curve.kind not in ("round", "ellipse"):
+        places = curve.line[1]
+        return np.array([*places.min(axis=0), *places.max(axis=0)])
+    peaks = [math.atan2(curve.y[k], curve.x[k]) + half * math.pi for k in (0, 1) for half in (0, 1)]
+    turns = [curve.first, curve.last]
+    turns += [t for p in peaks for n in range(-2, 3) if curve.first < (t := p % TURN + n * TURN) < curve.last]
+    places = curve.at(np.array(turns))
+    return np.array([*places.min(axis=0), *places.max(axis=0)])
+
+
+def draw_view(snapshot: Snapshot, geometry: GeometryStore, sheet: DrawnSheet, view: DrawnView) -> Drawn:
+    """Raises EditError where the kernel gives up, or what it shows is no more."""
+    if view.kind == "detail":
+        return _detail(snapshot, geometry, sheet, view)
+    if view.kind == "flat":
+        return _flat(snapshot, geometry, view)
+    shown = shown_in(snapshot, view)
+    rows = tuple((o.body.shape, o.node.id, tuple(o.matrix)) for o in shown)
+    line = parent = None
+    if view.kind == "section":
+        parent = sheet.views.get(view.parent or 0)
+        if parent is None:
+            raise EditError("the view that this section was cut in is no more")
+        line = (parent.eye, parent.right, parent.about, view.cut, view.half, view.whole)
+    key = ("view lines", rows, view.eye, view.right, view.about, view.hidden, view.smooth, line)
+    found = geometry.remembered(key, lambda: _drawn(snapshot, geometry, view, shown, parent), KEPT)
+    breaks = breaks_of(view)
+    return found if breaks is None else broken(found, breaks)
+
+
+def shown_in(snapshot: Snapshot, view: DrawnView) -> list[Occurrence]:
+    """Places that a view shows, where it shows them."""
+    wanted = set(view.nodes)
+    found = [o for o in snapshot.occurrences() if not wanted or wanted & {o.node.id, *o.path}]
+    explosion = snapshot.kept(EXPLOSIONS).get(view.apart)
+    if explosion is None:
+        return found
+    shifts: dict[int, Floats] = {}
+    below = {n: snapshot.leaves_below(n) for step in explosion.steps for n in step.nodes if n in snapshot.nodes}
+    for step in explosion.shifts(below):
+        for node, shift in step.items():
+            shifts[node] = shifts.get(node, np.zeros(3)) + np.array(shift)
+    return [
+        replace(o, matrix=Rigid.slide(shifts[o.node.id]) @ o.matrix) if o.node.id in shifts else o for o in found
+    ]  # fmt: skip
+
+
+def _drawn(
+    snapshot: Snapshot, geometry: GeometryStore, view: DrawnView, shown: list[Occurrence], parent: DrawnView | None
+) -> Drawn:
+    frame = ViewFrame.of(view)
+    tool = None
+    if parent is not None:
+        low, high = _reach(geometry, shown)
+        reach = 2 * float(np.linalg.norm(high - low)) + float(np.linalg.norm((low + high) / 2 - frame.about))
+        tool = knife(view.cut, ViewFrame.of(parent), frame.eye, reach, view.half)
+    shapes: list[Shape] = []
+    owners: list[tuple[Occurrence, CutShape | None]] = []
+    areas: list[CutArea] = []
+    missing = []
+    for place in shown:
+        body = geometry.get(place.body.shape)
+        if not isinstance(body, Solid):
+            missing.append(f"{place.node.name} is a mesh; turn it into a solid to have it drawn")
+            continue
+        shape = placed(body.shape, place.matrix)
+        cut = None
+        if tool is not None and place.body.kind == "solid" and place.body.id not in view.whole:
+            cut = cut_open(shape, tool, frame.eye)
+            if cut is None:
+                continue
+            shape = cut.shape
+            areas += [CutArea(loops, place.body.id) for loops in _bare(cut, frame)]
+        shapes.append(shape)
+        owners.append((place, cut))
+    lines = lines_of(shapes, frame, view.hidden, view.smooth) if shapes else []
+    return Drawn(tuple(_sourced(line, owners) for line in lines), tuple(areas), tuple(missing))
+
+
+def standard_parts(snapshot: Snapshot) -> tuple[int, ...]:
+    """Bodies that sections leave whole (ISO 128-3): what is from the shelf."""
+    return tuple(b for b, data in snapshot.kept(PARTS).items() if data.item)
+
+
+def _reach(geometry: GeometryStore, shown: Iterable[Occurrence]) -> tuple[Floats, Floats]:
+    rows = []
+    for place in shown:
+        box = geometry.get(place.body.shape).box
+        rows += [place.matrix.point(c) for c in box.corners]
+    places = np.array(rows) if rows else np.zeros((1, 3))
+    return places.min(axis=0), places.max(axis=0)
+
+
+def _bare(cut: CutShape, frame: ViewFrame) -> list[tuple[Floats, ...]]:
+    index = ShapeIndex(cut.shape)
+    found = []
+    for number in cut.bare:
+        rings = []
+        for wire in parts_of(index.get("face", number), "wire"):
+            curves = [seen_curve(*read_curve(edge), frame) for edge in parts_of(wire, "edge")]
+            ring = _ring([c for c in curves if c is not None])
+            if len(ring) > 2:
+                rings.append(ring)
+        if rings:
+            found.append(tuple(rings))
+    return found
+
+
+def _ring(curves: list[PlaneCurve]) -> Floats:
+    """Places around a closed chain of curves in any order."""
+    left, row = list(curves), []
+    end = None
+    while left:
+        if end is None:
+            at = 0
+        else:
+            gaps = [min(np.hypot(*(p - end)) for p in c.at(np.array([c.first, c.last]))) for c in left]
+            at = int(np.argmin(gaps))
+        curve = left.pop(at)
+        row.append(curve)
+        end = curve.at(np.array([curve.last]))[0]
+        if len(row) > 1:
+            start = curve.at(np.array([curve.first]))[0]
+            before = row[-2].at(np.array([row[-2].first, row[-2].last]))
+            if min(np.hypot(*(p - end)) for p in before) < min(np.hypot(*(p - start)) for p in before):
+                end = start
+    places = []
+    for curve, against in followed(row):
+        line = curve.at(curve.steps(curve.first, curve.last))
+        places.append((line[::-1] if against else line)[:-1])
+    return np.concatenate(places) if places else np.zeros((0, 2))
+
+
+def _sourced(line: ViewLine, owners: list[tuple[Occurrence, CutShape | None]]) -> SourcedLine:
+    place, cut = owners[line.shape]
+    layer = "hidden" if not line.visible else "smooth" if line.smooth else "visible"
+    number = line.number if cut is None else (cut.edges if line.edge else cut.faces)[line.number]
+    if number < 0:
+        return SourcedLine(line.curve, layer, "")
+    kind = "edge" if line.edge else "face"
+    return SourcedLine(
+        line.curve, layer, f"{text_id(kind, place.body.ids()[kind][number])}@{text_id('node', place.node.id)}"
+    )
+
+
+def _flat(snapshot: Snapshot, geometry: GeometryStore, view: DrawnView) -> Drawn:
+    if view.body is None or view.body not in snapshot.bodies:
+        raise EditError("the sheet part that was laid flat here is no more")
+    body = snapshot.body(view.body)
+    flat = flat_of(snapshot, geometry, body)
+    shift = np.array([(flat.box[0] + flat.box[2]) / 2, (flat.box[1] + flat.box[3]) / 2])
+    lines = [SourcedLine(on_paper(c, 1.0, -shift), "visible", "")
+             for loops in (flat.loops, flat.forms) for loop in loops for c in loop]  # fmt: skip
+    for bend in flat.bends:
+        a, b = np.array(bend.start) - shift, np.array(bend.end) - shift
+        curve = PlaneCurve(0, "line", 0.0, 1.0, a, b - a, ZERO)
+        lines.append(SourcedLine(curve, "bends", text_id("face", body.faces[bend.face])))
+    return Drawn(tuple(lines))
+
+
+def _detail(snapshot: Snapshot, geometry: GeometryStore, sheet: DrawnSheet, view: DrawnView) -> Drawn:
+    """What the parent draws within a circle."""
+    parent = sheet.views.get(view.parent or 0)
+    if parent is None or view.circle is None:
+        raise EditError("the view that this detail was taken from is no more")
+    whole = draw_view(snapshot, geometry, sheet, parent)
+    rim = circle(*view.circle)
+    lines = [replace(line, curve=piece) for line in whole.lines for piece in inside_circle(line.curve, rim)]
+    areas = [replace(a, loops=tuple(rings)) for a in whole.areas if (rings := rings_inside(a.loops, rim))]
+    return Drawn(tuple(lines), tuple(areas), whole.missing)
+
+
+def broken(drawn: Drawn, breaks: Breaks) -> Drawn:
+    lines = tuple(replace(line, curve=piece) for line in drawn.lines for piece in breaks.curves(line.curve))
+    areas = tuple(replace(a, loops=tuple(rings)) for a in drawn.areas for rings in breaks.rings(a.loops))
+    return replace(drawn, lines=lines, areas=areas)
+
+
+def breaks_of(view: DrawnView) -> Breaks | None:
+    return Breaks(view.gaps, BREAK / view.scale) if view.gaps else None
