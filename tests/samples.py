@@ -14,7 +14,7 @@ from ravine.core import Model
 from ravine.core.kernel import build
 from ravine.core.kernel.damage import drop_faces
 from ravine.core.model.query import EdgeSet
-from ravine.core.model.records import LINKS
+from ravine.core.model.records import DRAWINGS, LINKS
 from ravine.core.model.sketch_regions import regions_of_sketch
 from ravine.core.model.snapshot import area_id
 from ravine.core.model.trimesh_body import TriangleMesh
@@ -86,6 +86,20 @@ def _studied(folder: Path) -> Model:
     study = model.study(parts=model.nodes(), called="Standing")
     study.fix([side(model)]).pressure([top(model)], 2)
     return model
+
+
+def _on_paper(folder: Path) -> Model:
+    """A boss on a block, from four sides on a sheet, with its width written."""
+    model = _boss(folder)
+    sheet = model.drawing(views="usual")
+    sheet.dimension(sheet.views[0], [edge(model)], at=(0, -40))
+    return model
+
+
+def on_paper(model: Model, what: str) -> int:
+    """The number of the first view, or of what is written."""
+    (sheet,) = model.snapshot.kept(DRAWINGS).values()
+    return min(sheet.views if what == "view" else sheet.items)
 
 
 def _dimensioned(folder: Path) -> Model:
@@ -265,6 +279,7 @@ BASES: dict[str, Callable[[Path], Model]] = {
     "pattern": _pattern, "divided": _divided, "pictured": _pictured, "leaning": _leaning, "channel": _channel,
     "damaged": _damaged, "dimensioned": _dimensioned, "without hole": _without_hole, "empty": lambda _: Model(),
     "studied": _studied,
+    "paper": _on_paper,
 }  # fmt: skip
 
 
@@ -514,6 +529,19 @@ SAMPLES: dict[str, Sample] = {
     "set print": _edit_of("boss", parts=node, machine="Resin printer", best="1"),
     "save print": _edit_of("boss", parts=node),
     "teardrop": Sample("boss", _lying),
+    "begin sheet": _edit_of("boss", parts=node, size="A4"),
+    "set sheet": _edit_of("paper", entry="number", value="R-7"),
+    "drop sheet": _edit_of("paper"),
+    "propose sizes": _edit_of("paper"),
+    "save drawing": _edit_of("paper", format="dxf"),
+    "add view": _edit_of("paper", beside=lambda m: on_paper(m, "view"), side="right"),
+    "cut view": _edit_of("paper", view=lambda m: on_paper(m, "view"), toward="left"),
+    "detail view": _edit_of("paper", view=lambda m: on_paper(m, "view"), middle="0,0", radius="8 mm"),
+    "set view": _edit_of("paper", view=lambda m: on_paper(m, "view"), scale="1/2", hidden="yes"),
+    "move on sheet": _edit_of("paper", things=lambda m: [on_paper(m, "view")], step="5,-3"),
+    "drop from sheet": _edit_of("paper", things=lambda m: [on_paper(m, "item")]),
+    "write on sheet": _edit_of("paper", kind="hole", on=lambda m: [hole(m)], view=lambda m: on_paper(m, "view")),
+    "set written": _edit_of("paper", item=lambda m: on_paper(m, "item"), words="tolerance=H7"),
     "begin study": _edit_of("studied", parts=node),
     "drop study": _edit_of("studied"),
     "drop from study": _edit_of("studied", called="Load 1"),

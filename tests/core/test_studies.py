@@ -9,6 +9,7 @@ import pytest
 
 from ravine.core import EditError, Model
 from ravine.core.kernel import build
+from ravine.core.model.records import DRAWINGS
 from ravine.core.studies import find_study, studies
 from tests.parts import boss_block, model_of, step_file
 
@@ -28,8 +29,15 @@ def pair(tmp_path_factory):
     under = model.faces(model.bodies()[0], normal=(0, 0, -1)).highest((0, 0, -1))
     study.fix([under.id]).pressure([hole], 5)
     model.do("join", of=[shaft], to=[hole])
+    model.drawing(views="usual")
     model.do("spread", parts=model.nodes("Pin"), distance="9 mm")
     return model
+
+
+def view_of(model):
+    """One that looks from above."""
+    (sheet,) = model.snapshot.kept(DRAWINGS).values()
+    return next(v.id for v in sheet.views.values() if v.eye == (0, 0, 1))
 
 
 def picks(model):
@@ -67,6 +75,9 @@ VALUES = {
     "folding": lambda m: {"on": m.nodes("Boss"), "share": 0.5},
     "blanks": lambda m: {"on": m.nodes("Boss")},
     "bend order": lambda m: {"on": m.nodes("Boss")},
+    "sheet drawing": lambda m: {},
+    "on sheet": lambda m: {"view": view_of(m), "on": [picks(m)[0]], "near": [[0, 0]]},
+    "sheet item": lambda m: {"view": view_of(m), "kind": "diameter", "on": [picks(m)[0]], "at": [30, 20]},
     "sheet checks": lambda m: {"on": m.nodes("Boss")},
     "sheet": lambda m: {"on": m.nodes("Boss")},
     "flat": lambda m: {"on": m.nodes("Boss")},

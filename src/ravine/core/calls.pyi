@@ -29,6 +29,36 @@ class Calls:
         called: str = ...,
     ) -> Change: ...
     @overload
+    def do(
+        self,
+        call: Literal["add view"],
+        /,
+        *,
+        parts: Picks = ...,
+        direction: Literal["front", "back", "left", "right", "top", "below", "corner", "other corner", "flat"] = ...,
+        beside: int | str = ...,
+        side: Literal["left", "right", "above", "below"] = ...,
+        scale: str | float = ...,
+        hidden: bool = ...,
+        smooth: bool = ...,
+        apart: str = ...,
+        at: Sequence[Any] | str = ...,
+        sheet: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        call: Literal["begin sheet"],
+        /,
+        *,
+        parts: Picks = ...,
+        size: Literal["A4", "A3", "A2", "A1", "A0", "ANSI A", "ANSI B", "ANSI C", "ANSI D", "ANSI E"] = ...,
+        angle: Literal["first", "third"] = ...,
+        views: Literal["usual", "none"] = ...,
+        called: str = ...,
+        says: Mapping[str, Any] | str = ...,
+    ) -> Change: ...
+    @overload
     def do(self, call: Literal["begin study"], /, *, parts: Picks = ..., called: str = ...) -> Change: ...
     @overload
     def do(self, call: Literal["bend edge"], /, *, edges: Picks, radius: str | float = ...) -> Change: ...
@@ -106,9 +136,38 @@ class Calls:
     @overload
     def do(self, call: Literal["cut link"], /, *, part: Picks) -> Change: ...
     @overload
+    def do(
+        self,
+        call: Literal["cut view"],
+        /,
+        *,
+        view: int | str = ...,
+        line: Sequence[Any] | str = ...,
+        toward: Literal["left", "right", "above", "below"] = ...,
+        half: bool = ...,
+        whole: Picks = ...,
+        letter: str = ...,
+        at: Sequence[Any] | str = ...,
+        sheet: str = ...,
+    ) -> Change: ...
+    @overload
     def do(self, call: Literal["decimate"], /, *, parts: Picks, share: str | float = ...) -> Change: ...
     @overload
     def do(self, call: Literal["delete body"], /, *, parts: Picks) -> Change: ...
+    @overload
+    def do(
+        self,
+        call: Literal["detail view"],
+        /,
+        *,
+        middle: Sequence[Any] | str,
+        radius: str | float = ...,
+        view: int | str = ...,
+        scale: str | float = ...,
+        letter: str = ...,
+        at: Sequence[Any] | str = ...,
+        sheet: str = ...,
+    ) -> Change: ...
     @overload
     def do(
         self,
@@ -212,9 +271,13 @@ class Calls:
     @overload
     def do(self, call: Literal["drop dimension"], /, *, dimension: str) -> Change: ...
     @overload
+    def do(self, call: Literal["drop from sheet"], /, *, things: Sequence[int] | str, sheet: str = ...) -> Change: ...
+    @overload
     def do(self, call: Literal["drop from study"], /, *, called: str, study: str = ...) -> Change: ...
     @overload
     def do(self, call: Literal["drop joint"], /, *, joint: str) -> Change: ...
+    @overload
+    def do(self, call: Literal["drop sheet"], /, *, sheet: str = ...) -> Change: ...
     @overload
     def do(self, call: Literal["drop study"], /, *, study: str = ...) -> Change: ...
     @overload
@@ -665,6 +728,16 @@ class Calls:
     @overload
     def do(
         self,
+        call: Literal["move on sheet"],
+        /,
+        *,
+        things: Sequence[int] | str,
+        step: Sequence[Any] | str,
+        sheet: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
         call: Literal["name set"],
         /,
         *,
@@ -745,6 +818,8 @@ class Calls:
     def do(
         self, call: Literal["project"], /, *, edges: Picks, sketch: Picks, role: Literal["outline", "helper"] = ...
     ) -> Change: ...
+    @overload
+    def do(self, call: Literal["propose sizes"], /, *, sheet: str = ...) -> Change: ...
     @overload
     def do(
         self,
@@ -881,6 +956,16 @@ class Calls:
     def do(self, call: Literal["round corners"], /, *, corners: Picks, radius: str | float) -> Change: ...
     @overload
     def do(self, call: Literal["round over"], /, *, faces: Picks) -> Change: ...
+    @overload
+    def do(
+        self,
+        call: Literal["save drawing"],
+        /,
+        *,
+        which: str = ...,
+        format: Literal["pdf", "dxf", "svg"] = ...,
+        file_name: str = ...,
+    ) -> Change: ...
     @overload
     def do(
         self,
@@ -1077,11 +1162,65 @@ class Calls:
         down: Picks = ...,
     ) -> Change: ...
     @overload
+    def do(
+        self,
+        call: Literal["set sheet"],
+        /,
+        *,
+        sheet: str = ...,
+        size: Literal["as it is", "A4", "A3", "A2", "A1", "A0", "ANSI A", "ANSI B", "ANSI C", "ANSI D", "ANSI E"] = ...,
+        angle: Literal["as it is", "first", "third"] = ...,
+        called: str = ...,
+        entry: Literal[
+            "owner",
+            "title",
+            "number",
+            "revision",
+            "date",
+            "creator",
+            "approver",
+            "type",
+            "status",
+            "material",
+            "mass",
+            "tolerances",
+            "group",
+        ] = ...,
+        value: str = ...,
+    ) -> Change: ...
+    @overload
     def do(self, call: Literal["set tolerance"], /, *, called: str, text: str = ...) -> Change: ...
     @overload
     def do(self, call: Literal["set value"], /, *, name: str, value: str | float) -> Change: ...
     @overload
     def do(self, call: Literal["set values"], /, *, rows: Mapping[str, Any] | str) -> Change: ...
+    @overload
+    def do(
+        self,
+        call: Literal["set view"],
+        /,
+        *,
+        view: int | str = ...,
+        scale: str | float = ...,
+        hidden: Literal["same", "yes", "no"] = ...,
+        smooth: Literal["same", "yes", "no"] = ...,
+        along: Literal["x", "y"] = ...,
+        low: str | float = ...,
+        high: str | float = ...,
+        breaks: Literal["kept", "mended"] = ...,
+        sheet: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
+        call: Literal["set written"],
+        /,
+        *,
+        item: int | str,
+        words: Mapping[str, Any] | str = ...,
+        at: Sequence[Any] | str = ...,
+        sheet: str = ...,
+    ) -> Change: ...
     @overload
     def do(
         self,
@@ -1258,6 +1397,41 @@ class Calls:
         way: Literal["joining", "apart", "cutting"] = ...,
     ) -> Change: ...
     @overload
+    def do(
+        self,
+        call: Literal["write on sheet"],
+        /,
+        *,
+        kind: Literal[
+            "distance",
+            "angle",
+            "radius",
+            "diameter",
+            "ordinate",
+            "hole",
+            "chamfer",
+            "datum",
+            "tolerance",
+            "surface",
+            "edges",
+            "weld",
+            "centre",
+            "bolt circle",
+            "note",
+            "balloon",
+            "parts list",
+            "hole table",
+            "bend table",
+            "revisions",
+        ],
+        on: Sequence[str] = ...,
+        view: int | str = ...,
+        near: Sequence[Any] | str = ...,
+        at: Sequence[Any] | str = ...,
+        words: Mapping[str, Any] | str = ...,
+        sheet: str = ...,
+    ) -> Change: ...
+    @overload
     def study(self, *, parts: Sequence[str] = ..., called: str | None = ...) -> StudyFace: ...
     @overload
     def study(
@@ -1337,6 +1511,17 @@ class Calls:
     def study(self, call: Literal["mesh"], /, *, body: str, fine: bool = ...) -> Any: ...
     @overload
     def study(
+        self,
+        call: Literal["on sheet"],
+        /,
+        *,
+        sheet: str = ...,
+        view: int | str = ...,
+        on: Sequence[str] = ...,
+        near: Sequence[Any] | str = ...,
+    ) -> Any: ...
+    @overload
+    def study(
         self, call: Literal["orientations"], /, *, part: Picks, count: int | str = ..., clean: Picks = ...
     ) -> Any: ...
     @overload
@@ -1389,6 +1574,23 @@ class Calls:
     def study(self, call: Literal["sheet"], /, *, on: Picks) -> Any: ...
     @overload
     def study(self, call: Literal["sheet checks"], /, *, on: Picks) -> Any: ...
+    @overload
+    def study(self, call: Literal["sheet drawing"], /, *, sheet: str = ...) -> Any: ...
+    @overload
+    def study(
+        self,
+        call: Literal["sheet item"],
+        /,
+        *,
+        sheet: str = ...,
+        item: int | str = ...,
+        kind: str = ...,
+        view: int | str = ...,
+        on: Sequence[str] = ...,
+        near: Sequence[Any] | str = ...,
+        words: Mapping[str, Any] | str = ...,
+        at: Sequence[Any] | str,
+    ) -> Any: ...
     @overload
     def study(
         self, call: Literal["shelf"], /, *, text: str = ..., kind: str = ..., size: str = ..., material: str = ...

@@ -15,6 +15,7 @@ from .calls import Calls
 from .clearance.standing import Finding, findings
 from .dimensions.table import view_values
 from .dimensions.views import DimensionView, view_dimensions
+from .drawing_face import SheetFace
 from .edits.perform import Change, perform
 from .errors import EditError
 from .features.views import FeatureView, RepeatView, view_features, view_repeats
@@ -226,6 +227,10 @@ class Model(Calls):
 
     def study_of_strength(self, parts: Sequence[str] = (), called: str | None = None) -> StudyFace:
         return StudyFace(self, parts, called)
+
+    def drawing(self, size: str = "A3", **values: Any) -> SheetFace:
+        """A sheet, with no view on it unless `views="usual"` is asked; other values as “begin sheet” has them."""
+        return SheetFace(self, **{"size": size, "views": "none", **values})
 
     def study_named(self, name: str, values: Mapping[str, Any]) -> Any:
         return study_of(name, values, Work(self.snapshot, self.geometry, self._progress))

@@ -22,6 +22,7 @@ from . import (
     bill,
     checkup,
     clearance,
+    drawing,
     exchange,
     features,
     joints,
@@ -50,6 +51,7 @@ LOOPBACK = {"127.0.0.1", "localhost", "[::1]"}
 PARTS = (
     library, workbench, sentence, exchange, look, section, kept, checkup, clearance, features, values, variants,
     joints, shelf, bill, sheet, simulate, printing,
+    drawing,
 )  # fmt: skip
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -17,7 +17,7 @@ from ..model.records import DRAWINGS, PARTS
 from ..model.snapshot import Snapshot
 from .drawn_view import BREAK, Drawn, draw_view, shown_in
 from .hatching import ANGLES, STEP, hatch_lines
-from .ink import Mark, Pen, beside
+from .ink import GROUPS, Mark, Pen, beside
 from .items import KINDS, Setting, Told
 from .paper import Paper, frame_marks, title_block
 from .projection import ViewFrame, on_paper
@@ -54,11 +54,25 @@ class SheetInk:
         return InkedSheet(name, self.paper, self.group, self.marks(), natives)
 
 
-def ink_sheet(snapshot: Snapshot, geometry: GeometryStore, sheet: DrawnSheet) -> SheetInk:
+def group_of(sheet: DrawnSheet) -> str:
+    """Of line widths: what was said, else what suits the paper (ISO 128-2)."""
+    said = sheet.says.get("group", "")
+    return said if said in GROUPS else "0.7" if sheet.size in ("A0", "A1", "ANSI D", "ANSI E") else "0.5"
+
+
+def _quietly(fraction: float, words: str) -> None:
+    return None
+
+
+def ink_sheet(
+    snapshot: Snapshot, geometry: GeometryStore, sheet: DrawnSheet,
+    progress: Callable[[float, str], None] = _quietly,
+) -> SheetInk:  # fmt: skip
     paper = Paper.of(sheet.size)
-    ink = SheetInk(paper, sheet.says.get("group", "0.7" if sheet.size in ("A0", "A1", "ANSI D", "ANSI E") else "0.5"))
+    ink = SheetInk(paper, group_of(sheet))
     ink.fixed = [*frame_marks(paper), *title_block(paper, said_of(snapshot, geometry, sheet), sheet.first)]
-    for view in sheet.views.values():
+    for k, view in enumerate(sheet.views.values()):
+        progress(k / (len(sheet.views) + 1), "drawing views")
         ink_view(snapshot, geometry, sheet, view, ink)
     for item in sheet.items.values():
         ink_item(snapshot, geometry, sheet, item, ink)

@@ -75,7 +75,7 @@ def svg_mark(sheet: InkedSheet, mark: Mark) -> str:
         dashes = f' stroke-dasharray="{" ".join(f"{d:g}" for d in dash)}" stroke-linecap="butt"' if dash else ""
         return f'<path d="{path_of(mark.curve)}" stroke-width="{width_of_line(sheet, mark):g}"{dashes}/>'
     if isinstance(mark, Fill):
-        places = " ".join(f"{x:.4g},{-y:.4g}" for x, y in mark.places.tolist())
+        places = " ".join(f"{x:.4f},{-y:.4f}" for x, y in mark.places.tolist())
         return f'<polygon points="{places}" fill="#000" stroke="none"/>'
     anchor = {"left": "start", "middle": "middle", "right": "end"}[mark.align]
     x, y = mark.at

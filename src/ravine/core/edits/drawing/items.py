@@ -5,7 +5,7 @@ from __future__ import annotations
 from ...model.drawing_sheet import ITEM_KINDS
 from ...operations import drawing_items
 from ...operations.work import Outcome, Work
-from ..base import Edit
+from ..base import Edit, PickSummary
 from ..declared import field
 from ..fields import ChoiceField, Context, EntryField, IdsField, PairsField, WordsField
 from ..fields.shared import SHEET
@@ -53,6 +53,10 @@ class WriteOnSheet(Edit):
                                                     default=None, blank="nothing else"))  # fmt: skip
     sheet: str | None = field(SHEET)
 
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return False  # the page offers it beside the sheet
+
     def told(self, context: Context) -> str:
         return f"Wrote {CALLED[self.kind]} on {self.sheet or 'the sheet'}"
 
@@ -79,6 +83,10 @@ class SetWritten(Edit):
         PairsField("the place", "mm from the middle of the view.", default=None, single=True, blank="where it is")
     )
     sheet: str | None = field(SHEET)
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return False  # the page offers it beside the sheet
 
     def apply(self, work: Work) -> Outcome:
         return drawing_items.SetItem(item=self.item, words=self.words or {}, at=self.at, sheet=self.sheet or "").do(

@@ -51,7 +51,6 @@ class AddView(Edit):
         "and edges "
         "without a kink as wanted."
     )
-    stages = ("Hand over",)
     rank = 11
     drawing = '<path d="M2 2h16v12H2z"/><path class="hot" d="M6 5.5h5v4H6zM14 5v5"/>'
     folds = ("beside", "side", "scale", "hidden", "smooth", "apart", "at", "sheet")
@@ -108,7 +107,6 @@ class CutView(Edit):
         "middle for half "
         "of it.  Each part has its hatching; parts from the shelf, and those named, stay whole."
     )
-    stages = ("Hand over",)
     rank = 12
     drawing = '<path d="M3 3h14v10H3z"/><path class="hot" d="M1 8h18M4 12l4-4M8 13l5-5M13 13l4-4"/>'
     folds = ("line", "half", "whole", "letter", "at", "sheet")
@@ -140,7 +138,7 @@ class CutView(Edit):
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
-        return False
+        return False  # the page offers it beside the sheet
 
     def apply(self, work: Work) -> Outcome:
         return drawing_views.CutView(
@@ -157,7 +155,6 @@ class DetailView(Edit):
     sentence = "Show what is within {radius} of {middle} in view {view} at {scale} as {letter} at {at} on {sheet}"
     past = "Enlarged a detail"
     help = "A circle of a view, larger; at the same scale it is a partial view."
-    stages = ("Hand over",)
     rank = 13
     drawing = '<path d="M2 3h9v10H2z"/><path class="hot" d="M14 4a4 4 0 1 1 0 8 4 4 0 0 1 0-8z"/>'
     folds = ("scale", "letter", "at", "sheet")
@@ -174,7 +171,7 @@ class DetailView(Edit):
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
-        return False
+        return False  # the page offers it beside the sheet
 
     def apply(self, work: Work) -> Outcome:
         return drawing_views.DetailView(
@@ -195,7 +192,6 @@ class SetView(Edit):
     )
     past = "Changed a view"
     help = "Its scale (those in line go along), which lines it draws, and where a long one is broken."
-    stages = ("Hand over",)
     rank = 17
     drawing = '<path d="M3 3h14v10H3z"/><path class="hot" d="M3 8h14" stroke-dasharray="2.4 1.6"/>'
     folds = ("hidden", "smooth", "along", "low", "high", "breaks", "sheet")
@@ -219,7 +215,7 @@ class SetView(Edit):
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
-        return False
+        return False  # the page offers it beside the sheet
 
     def apply(self, work: Work) -> Outcome:
         said = {"yes": True, "no": False}
@@ -244,6 +240,10 @@ class MoveOnSheet(Edit):
     step: tuple[float, float] = field(PairsField("the step", "mm across and up.", single=True))
     sheet: str | None = field(SHEET)
 
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return False  # the page offers it beside the sheet
+
     def apply(self, work: Work) -> Outcome:
         return drawing_views.MoveOnSheet(things=self.things, step=self.step, sheet=self.sheet or "").do(work)
 
@@ -260,6 +260,10 @@ class DropFromSheet(Edit):
 
     things: tuple[int, ...] = field(EntriesField("the things", "Numbers of views and of what is written."))
     sheet: str | None = field(SHEET)
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return False  # the page offers it beside the sheet
 
     def apply(self, work: Work) -> Outcome:
         return drawing_views.DropFromSheet(things=self.things, sheet=self.sheet or "").do(work)

@@ -55,7 +55,13 @@ class IdsField(Field):
         return tuple(rows)
 
     def schema(self) -> dict:
-        return {"type": "array", "items": {"type": "string"}, "maxItems": MOST_IDS, "description": self.help}
+        return {
+            "type": "array",
+            "items": {"type": "string"},
+            "minItems": 0,
+            "maxItems": MOST_IDS,
+            "description": self.help,
+        }
 
 
 @dataclass(frozen=True)

@@ -143,6 +143,8 @@ class PickField(Field):
 
     def describe(self, value: tuple[Reference, ...], context: Context) -> str:
         """With the owner, for the journal."""
+        if not value:
+            return self.empty
         by_kind: dict[str, list[Reference]] = {}
         for ident in value:
             by_kind.setdefault(ident.kind, []).append(ident)

@@ -17,6 +17,7 @@ import { Values } from "./tools/shape/values.js";
 import { Joining } from "./tools/assemble/joining.js";
 import { Joints } from "./tools/assemble/joints.js";
 import { Sheet } from "./tools/sheet/sheet.js";
+import { Paper } from "./tools/handover/paper.js";
 import { Shelf } from "./tools/assemble/shelf.js";
 import * as files from "./panels/files.js";
 import { Finished } from "./view/finished.js";
@@ -78,6 +79,7 @@ export class Workbench extends Looks {
     this.simulate = new Simulate(this);
     this.printing = new Printing(this);
     this.sheet = new Sheet(this);
+    this.paper = new Paper(this);
     this.joining = new Joining(this);
     this.shelf = new Shelf(this);
     this.standing = new Standing(this);
@@ -134,6 +136,7 @@ export class Workbench extends Looks {
     this.simulate.refresh();
     this.printing.refresh();
     this.sheet.refresh();
+    this.paper.refresh();
     this.shelf.refresh();
     this.standing.refresh();
   }
@@ -152,6 +155,7 @@ bench.joints.refresh();
 bench.simulate.refresh();
 bench.printing.refresh();
 bench.sheet.refresh();
+bench.paper.refresh();
 bench.shelf.refresh();
 bench.standing.refresh();
 tour.listen(bench);

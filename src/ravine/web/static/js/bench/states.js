@@ -291,6 +291,7 @@ export class States extends Telling {
       this.simulate.refresh();
       this.printing.refresh();
       this.sheet.refresh();
+      this.paper.refresh();
       this.standing.refresh();
       one(".journal .here")?.scrollIntoView({ block: "nearest" });
       for (const tell of this.told) tell();

@@ -24,6 +24,7 @@ export class Telling {
   /** @type {import("../tools/shape/values.js").Values} */ values;
   /** @type {import("../tools/assemble/joints.js").Joints} */ joints;
   /** @type {import("../tools/sheet/sheet.js").Sheet} */ sheet;
+  /** @type {import("../tools/handover/paper.js").Paper} */ paper;
   /** @type {import("../tools/prove/standing.js").Standing} */ standing;
   /** @type {import("../tools/prove/simulate.js").Simulate} */ simulate;
   /** @type {import("../tools/prove/printing.js").Printing} */ printing;
