@@ -30,28 +30,28 @@ def font(name: str) -> Response:
     return send_from_directory(FONTS, name, max_age=30 * 86400)
 
 
-SIZED = [("tolerance", "Tolerance"), ("limits", "Limits"), ("before", "Before"), ("after", "After"), ("kind", "As")]
+SIZED = [("tolerance", "Tolerance"), ("limits", "Limits"), ("before", "Before"), ("after", "After"), ("role", "As")]
 # what can be said of one thing written, by kind: name, words, how it is asked
 WORDS: dict[str, list[tuple[str, str]]] = {
     **{kind: [*SIZED] for kind in ("distance", "radius", "diameter")},
     "hole": [("tolerance", "Tolerance"), ("thread", "Thread"), ("before", "Before"), ("after", "After")],
     "tolerance": [
-        ("kind", "Of"), ("value", "Within"), ("zone", "Zone"), ("datums", "Datums"), ("modifier", "Modifier"),
+        ("characteristic", "Of"), ("value", "Within"), ("zone", "Zone"), ("datums", "Datums"), ("modifier", "Modifier"),
     ],
     "datum": [("letter", "Letter")],
     "surface": [("value", "Texture"), ("removal", "Removal")],
     "edges": [("value", "State")],
-    "weld": [("kind", "Weld"), ("size", "Size"), ("length", "Length"), ("round", "All round")],
+    "weld": [("joint", "Weld"), ("size", "Size"), ("length", "Length"), ("round", "All round")],
     "note": [("text", "Text")],
     "chamfer": [("before", "Before")],
 }  # fmt: skip
 CHOICES = {
-    ("distance", "kind"): ["", "exact", "reference"], ("radius", "kind"): ["", "exact", "reference"],
-    ("diameter", "kind"): ["", "exact", "reference"], ("distance", "limits"): ["", "shown"],
+    ("distance", "role"): ["", "exact", "reference"], ("radius", "role"): ["", "exact", "reference"],
+    ("diameter", "role"): ["", "exact", "reference"], ("distance", "limits"): ["", "shown"],
     ("radius", "limits"): ["", "shown"], ("diameter", "limits"): ["", "shown"], ("tolerance", "zone"): ["", "round"],
-    ("weld", "kind"): ["fillet", "square", "v", "bevel", "spot"], ("weld", "round"): ["", "yes"],
+    ("weld", "joint"): ["fillet", "square", "v", "bevel", "spot"], ("weld", "round"): ["", "yes"],
     ("surface", "removal"): ["asked", "forbidden", "open"],
-    ("tolerance", "kind"): [
+    ("tolerance", "characteristic"): [
         "position", "flatness", "straightness", "roundness", "cylindricity", "line profile", "surface profile",
         "parallelism", "perpendicularity", "angularity", "coaxiality", "symmetry", "run-out", "total run-out",
     ],

@@ -22,12 +22,14 @@ SQUARE = 1 - 1e-6  # cosine, from which a cut face lies square to the eye
 
 @dataclass(frozen=True, eq=False)
 class CutShape:
-    """edges, faces: for each of its own the number in the whole shape, −1 of those that the cut made; bare: numbers of
+    """edges, faces: for each of its own the number in the whole shape, −1 of those that the cut made; lies_in: of edges
+    that the cut made, the face of the whole shape; bare: numbers of
     its faces that lie in the cut and look at the eye."""
 
     shape: Shape
     edges: tuple[int, ...]
     faces: tuple[int, ...]
+    lies_in: dict[int, int]
     bare: tuple[int, ...]
 
 
@@ -74,4 +76,9 @@ def cut_open(shape: Shape, tool: Shape, eye: Floats) -> CutShape | None:
         face = index.get("face", number)
         if source < 0 and face_kind(face) == "plane" and float(np.dot(plane_normal(face), eye)) > SQUARE:
             bare.append(number)
-    return CutShape(result, sources["edge"], sources["face"], tuple(bare))
+    lies_in = {
+        edge: face
+        for edge, source in enumerate(sources["edge"]) if source < 0
+        for face in [max((sources["face"][f] for f in index.faces_of_edges[edge]), default=-1)] if face >= 0
+    }  # fmt: skip
+    return CutShape(result, sources["edge"], sources["face"], lies_in, tuple(bare))

@@ -202,10 +202,13 @@ def _ring(curves: list[PlaneCurve]) -> Floats:
 def _sourced(line: ViewLine, owners: list[tuple[Occurrence, CutShape | None]]) -> SourcedLine:
     place, cut = owners[line.shape]
     layer = "hidden" if not line.visible else "smooth" if line.smooth else "visible"
-    number = line.number if cut is None else (cut.edges if line.edge else cut.faces)[line.number]
+    number, kind = line.number, "edge" if line.edge else "face"
+    if cut is not None:
+        number = (cut.edges if line.edge else cut.faces)[line.number]
+        if number < 0 and line.edge and line.number in cut.lies_in:
+            number, kind = cut.lies_in[line.number], "face"
     if number < 0:
         return SourcedLine(line.curve, layer, "")
-    kind = "edge" if line.edge else "face"
     return SourcedLine(
         line.curve, layer, f"{text_id(kind, place.body.ids()[kind][number])}@{text_id('node', place.node.id)}"
     )

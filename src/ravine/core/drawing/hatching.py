@@ -17,11 +17,12 @@ def hatch_lines(loops: Sequence[Floats], angle: float, step: float = STEP) -> Fl
     """loops: closed rings (n, 2) of an area with its holes; angle: degrees.  Returns (m, 2, 2): starts and ends."""
     lean = math.radians(angle)
     turn = np.array([[math.cos(lean), math.sin(lean)], [-math.sin(lean), math.cos(lean)]])
-    a = np.concatenate([p @ turn.T for p in loops])
-    b = np.concatenate([np.roll(p, -1, axis=0) @ turn.T for p in loops])
+    turned = [p @ turn.T for p in loops]  # once: a corner has the same height for both its sides, to the last digit
+    a = np.concatenate(turned)
+    b = np.concatenate([np.roll(p, -1, axis=0) for p in turned])
     low, high = np.minimum(a[:, 1], b[:, 1]), np.maximum(a[:, 1], b[:, 1])
     first = np.ceil(low / step - 1e-9).astype(int)
-    count = np.maximum(np.floor(high / step - 1e-9).astype(int) - first + 1, 0)
+    count = np.maximum(np.floor(high / step + 1e-9).astype(int) - first + 1, 0)
     of = np.repeat(np.arange(len(a)), count)
     level = (first[of] + np.arange(len(of)) - np.repeat(np.cumsum(count) - count, count)) * step
     crossed = (low[of] <= level) & (level < high[of])

@@ -74,10 +74,10 @@ def _candidates(probe: Setting, sheet: DrawnSheet) -> Iterator[tuple[str, str, d
         yield "Chamfer", "chamfer", {}
     yield "Note", "note", {"text": "Note"}
     yield "Datum", "datum", {"letter": _free_letter(sheet)}
-    yield "Tolerance", "tolerance", {"kind": "position", "value": "0.1", **_datums(sheet)}
+    yield "Tolerance", "tolerance", {"characteristic": "position", "value": "0.1", **_datums(sheet)}
     yield "Surface", "surface", {"value": "Ra 3.2"}
     yield "Edge", "edges", {"value": "−0.3"}
-    yield "Weld", "weld", {"kind": "fillet", "size": "a3"}
+    yield "Weld", "weld", {"joint": "fillet", "size": "a3"}
     yield "Item number", "balloon", {}
 
 

@@ -16,6 +16,7 @@ from ..sketch.plane_curves import ZERO, PlaneCurve
 
 SHORTEST = 1e-5  # mm, below which what is seen of a curve is a mere point
 WITHIN = 1e-4  # mm, of a spline to the curve that it stands for
+FOLLOWED = 1e-4  # of its radius, how far an outline may lie off the circle that it is
 MOST = 512  # places on a spline
 
 
@@ -51,15 +52,18 @@ class ViewFrame:
         return np.asarray(self.about + flat[0] * self.right + flat[1] * self.up)
 
 
-def seen_curve(curve: CurveData, first: float, last: float, frame: ViewFrame) -> PlaneCurve | None:
+def seen_curve(
+    curve: CurveData, first: float, last: float, frame: ViewFrame, outline: bool = False
+) -> PlaneCurve | None:
     """In the view's plane, running the same way by the same parameter; None for what is seen as a point.  Circles seen
-    from the side become lines, from askew ellipses by their axes."""
+    from the side become lines, from askew ellipses by their axes.  outline: it is one that the kernel followed, which
+    is only near to where it should be."""
     if curve.kind == "none" or last - first < 1e-12:
         return None
     if curve.kind == "line":
         return segment(*frame.flat(curve_points(curve, np.array([first, last]))))
     if curve.frame is None:
-        return _spline(first, last, lambda t: frame.flat(curve_points(curve, t)))
+        return _spline(first, last, lambda t: frame.flat(curve_points(curve, t)), outline)
     centre = frame.flat(curve.frame.origin)[0]
     a = curve.numbers[0] * frame.way(curve.frame.x)
     b = curve.numbers[-1] * frame.way(curve.frame.y)
@@ -95,7 +99,7 @@ def _edge_on(centre: Floats, a: Floats, b: Floats, first: float, last: float) ->
     return segment(centre + min(reach) * along, centre + max(reach) * along)
 
 
-def _spline(first: float, last: float, at: Callable[[Floats], Floats]) -> PlaneCurve | None:
+def _spline(first: float, last: float, at: Callable[[Floats], Floats], outline: bool) -> PlaneCurve | None:
     count = 8
     while True:
         knots = np.linspace(first, last, count + 1)
@@ -111,8 +115,29 @@ def _spline(first: float, last: float, at: Callable[[Floats], Floats]) -> PlaneC
             chord = segment(places[0], places[-1])
             if chord is not None and not closed and _straight(places):
                 return chord
-            return PlaneCurve(0, "spline", 0.0, float(count), places[0], ZERO, ZERO, spline)
+            found = _on_circle(places, closed, FOLLOWED if outline else 0.0)
+            return found or PlaneCurve(0, "spline", 0.0, float(count), places[0], ZERO, ZERO, spline)
         count *= 2
+
+
+def _on_circle(places: Floats, closed: bool, slack: float) -> PlaneCurve | None:
+    """An arc where all places lie on one: what is seen of a ring along its axis comes as a spline.
+    slack: of the radius."""
+    near = places - places.mean(axis=0)
+    if len(near) < 5 or np.linalg.matrix_rank(near, tol=WITHIN) < 2:
+        return None
+    solved = np.linalg.lstsq(np.column_stack([2 * near, np.ones(len(near))]), (near**2).sum(axis=1), rcond=None)[0]
+    centre = places.mean(axis=0) + solved[:2]
+    off = places - centre
+    radius = float(np.hypot(*off.T).mean())
+    if np.abs(np.hypot(*off.T) - radius).max() > max(WITHIN / 10, slack * radius):
+        return None
+    turns = np.unwrap(np.arctan2(off[:, 1], off[:, 0]))
+    if not (np.all(np.diff(turns) > 0) or np.all(np.diff(turns) < 0)):
+        return None
+    first, last = sorted((float(turns[0]), float(turns[-1])))
+    last = first + 2 * math.pi if closed else last
+    return PlaneCurve(0, "round", first, last, centre, np.array([radius, 0.0]), np.array([0.0, radius]))
 
 
 def _straight(places: Floats) -> bool:

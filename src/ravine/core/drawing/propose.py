@@ -97,6 +97,8 @@ class _Proposal:
 
     def _place(self, item: DrawnItem, spots: Sequence[tuple[float, float]], what: str) -> bool:
         """At the first spot where it is free; where none is without crossing other sizes, at the first that does."""
+        if (item.kind, item.on) in self.known:
+            return True  # it is written already
         second: tuple[DrawnItem, list[Mark]] | None = None
         for at in spots:
             tried = replace(item, at=at)
@@ -151,8 +153,9 @@ class _Proposal:
             face = self._face_of(place, number)
             item = self._item("centre", view, (face,))
             marks = self._draw(item)
-            if marks is not None and ("centre", (face,)) not in self.known:
-                self.items.append(item)  # centre lines may cross what they are of
+            if marks is not None and (item.kind, item.on) not in self.known:
+                self.items.append(item)  # it crosses what it is of
+                self.room.take(marks)
 
     def _hole_places(self, view: DrawnView, drawn: Drawn, rows: dict[str, float]) -> None:
         holes = self._holes(view)

@@ -11,6 +11,7 @@ from .ink import Letters, Mark, Stroke
 from .paper import TITLE, Paper
 
 MARGIN = 1.0  # mm around letters
+INSIDE = 0.35  # mm: the line that a size stands on runs just below its letters
 Box = tuple[float, float, float, float]
 
 
@@ -130,4 +131,5 @@ class Room:
             if any(crosses(s, wide) for s in self.segments):
                 return False
         lines = segments_of(rows)
-        return not any(crosses(lines, box) for box in self.letters)
+        inner = [(a + INSIDE, b + INSIDE, c - INSIDE, d - INSIDE) for a, b, c, d in boxes]
+        return not any(crosses(lines, box) for box in (*self.letters, *inner))

@@ -63,7 +63,7 @@ def _stretches(row: TracedLine, frame: ViewFrame, hidden: bool, smooth: bool) ->
             at = max(at, b)
     found = []
     for a, b, visible in covered:
-        curve = seen_curve(row.curve, a, b, frame)
+        curve = seen_curve(row.curve, a, b, frame, outline=row.edge is None)
         if curve is not None:
             number = row.edge if row.edge is not None else row.face
             found.append(ViewLine(curve, visible, row.smooth, row.shape, row.edge is not None, number))
@@ -144,7 +144,7 @@ def _keys(c: PlaneCurve) -> list[tuple]:
     numbers = np.array([*c.centre, form[0, 0] / size, form[0, 1] / size, form[1, 1] / size]) / (10 * MEETS)
     base = np.round(numbers).astype(int)
     keys = [tuple(base.tolist())]
-    for k in np.flatnonzero(np.abs(np.abs(numbers - np.floor(numbers)) - 0.5) < 0.1):
+    for k in np.flatnonzero(np.abs(np.abs(numbers - np.floor(numbers)) - 0.5) < 0.3):
         other = base.copy()
         other[k] += 1 if numbers[k] > base[k] else -1
         keys.append(tuple(other.tolist()))

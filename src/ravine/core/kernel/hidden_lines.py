@@ -91,8 +91,10 @@ def traced_lines(indices: Sequence[ShapeIndex], eye: Floats, right: Floats) -> l
         if owner is None:
             continue
         shape, of_edge, of_face = owner
-        if of_edge is not None and number not in outlines and _is_seam(indices[shape], of_edge):
-            continue
+        if of_edge is not None and _is_seam(indices[shape], of_edge):
+            if number not in outlines:
+                continue
+            of_face, of_edge = indices[shape].faces_of_edges[of_edge][0], None  # it only happens to lie there
         status = record.Status()
         low, _, high, _ = status.Bounds()
         pieces = (status.VisiblePart(k) for k in range(1, status.NbVisiblePart() + 1))

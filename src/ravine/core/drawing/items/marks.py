@@ -80,7 +80,7 @@ def datum(setting: Setting) -> Told:
 
 @draws("tolerance")
 def tolerance(setting: Setting) -> Told:
-    kind, value = setting.word("kind", "position"), setting.word("value", "0.1")
+    kind, value = setting.word("characteristic", "position"), setting.word("value", "0.1")
     if kind not in TOLERANCES:
         raise EditError(f"there is no tolerance of {kind}", nearest=", ".join(TOLERANCES))
     datums = [d for d in setting.word("datums").replace(" ", "").split(",") if d]
@@ -168,7 +168,7 @@ WELDS = ("fillet", "square", "v", "bevel", "spot")
 @draws("weld")
 def weld(setting: Setting) -> Told:
     """An arrow, its line, the sign and sizes of the weld (ISO 2553, system A: the broken line is the other side)."""
-    kind, size, long = setting.word("kind", "fillet"), setting.word("size", "a3"), setting.word("length")
+    kind, size, long = setting.word("joint", "fillet"), setting.word("size", "a3"), setting.word("length")
     if kind not in WELDS:
         raise EditError(f"there is no {kind} weld here", nearest=", ".join(WELDS))
     foot, _ = foot_on(setting, setting.seen[0])

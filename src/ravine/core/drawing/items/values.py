@@ -16,9 +16,9 @@ def value_runs(setting: Setting, mm: float, prefix: str = "") -> list[Run]:
     text = prefix + setting.number(mm)
     runs = [Run(word("before"))] if word("before") else []
     tolerance = word("tolerance")
-    if word("kind") == "exact":
+    if word("role") == "exact":
         return [*runs, Run(text, around="box")]
-    if word("kind") == "reference":
+    if word("role") == "reference":
         return [*runs, Run(f"({text})")]
     if not tolerance:
         return [*runs, Run(text), *_after(setting)]
