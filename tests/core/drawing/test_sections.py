@@ -41,7 +41,7 @@ def test_a_straight_section_shows_the_cut_matter_and_what_lies_behind(tmp_path):
 
 
 def test_lines_of_a_section_still_name_their_edges(tmp_path):
-    model, body, sheet, top = sheet_of(tmp_path, drilled_block())
+    model, body, _, top = sheet_of(tmp_path, drilled_block())
     lines = top.section().lines
     named = [line for line in lines if line.source]
     assert len(named) == len(lines)  # what the cut made names the face that it lies in
@@ -89,7 +89,7 @@ def test_hatching_covers_the_area_and_nothing_else():
 
 
 def test_a_detail_is_what_lies_in_its_circle_larger(tmp_path):
-    _, _, sheet, top = sheet_of(tmp_path, drilled_block())
+    *_, top = sheet_of(tmp_path, drilled_block())
     detail = top.detail((0, 0), "6 mm", scale=4)
     (rim,) = detail.lines
     assert rim.curve.radius == pytest.approx(20)

@@ -19,7 +19,7 @@ from tests.parts import boss_block, drilled_block, model_of, step_file
 
 @pytest.fixture
 def drawn(tmp_path):
-    model, body = model_of(tmp_path, boss_block())
+    model, _ = model_of(tmp_path, boss_block())
     sheet = model.drawing(size="A3")
     return model, sheet, sheet.view("top", scale=1, at=(150, 200)), sheet.view("front", scale=1, at=(150, 120))
 
@@ -204,8 +204,8 @@ def test_signs_of_the_trade(drawn):
     model, sheet, top, front = drawn
     side = model.edges(kind="line", direction=(1, 0, 0)).highest((0, -1, 1)).id
     assert sheet.write("datum", front, [side], at=(0, 40), letter="B").text == "B"
-    frame = sheet.write("tolerance", top, [hole(model)], at=(30, 30), characteristic="position", value="0.1", zone="round",
-                        datums="A,B", modifier="M")  # fmt: skip
+    frame = sheet.write("tolerance", top, [hole(model)], at=(30, 30), characteristic="position", value="0.1",
+                        zone="round", datums="A,B", modifier="M")  # fmt: skip
     assert letters(model, sheet, frame.number) == ["⌀0.1", "M", "A", "B"]
     with pytest.raises(EditError, match="refers to no datum"):
         sheet.write("tolerance", front, [side], at=(0, 40), characteristic="flatness", datums="A")
@@ -252,13 +252,12 @@ def test_bad_input_is_told(drawn):
     model, sheet, top, _ = drawn
     with pytest.raises(EditError, match="no view 99"):
         model.do("write on sheet", kind="distance", view=99, on=[hole(model)])
-    with pytest.raises(EditError, match="not in this state|there is no"):
+    with pytest.raises(EditError, match=r"not in this state|there is no"):
         sheet.dimension(top, ["e99999"])
     with pytest.raises(EditError, match="no sheet"):
         model.do("propose sizes", sheet="Sheet 9")
     with pytest.raises(EditError, match="not parallel"):
-        a, b = edges_along(model, (1, 0, 0))[0], edges_along(model, (0, 1, 0))[0]
-        sheet.dimension(top, [a, b])
+        sheet.dimension(top, [edges_along(model, (1, 0, 0))[0], edges_along(model, (0, 1, 0))[0]])
     with pytest.raises(EditError, match="title block has no field"):
         model.do("begin sheet", says={"weight": "1"})
 

@@ -39,7 +39,7 @@ export class Testing {
 
   /** Whether the actions beside the view are those for what is picked. */
   get offered() {
-    return /** @type {HTMLElement} */ (document.querySelector(".actions-in")).dataset.picked === this.#bench.pickPlaces().join(" ");
+    return /** @type {HTMLElement} */ (document.querySelector("#actions .actions-in")).dataset.picked === this.#bench.pickPlaces().join(" ");
   }
 
   get bodies() {

@@ -350,6 +350,7 @@ export class Hand {
       this.moved([thing], [by * step[0], by * step[1]]);
     } else if (step) this.drawn.shift(-20 * step[0], -20 * step[1]);
     else if (event.key === "Delete" && thing) paper.drop(thing);
+    else if (/^[1-9]$/.test(event.key)) one(`.action[data-digit="${event.key}"]`, paper.side)?.click();
     else if (event.key === "Home") this.drawn.fit();
     else if (event.key === "+" || event.key === "=" || event.key === "-") this.drawn.zoom(event.key === "-" ? 1.25 : 0.8, this.middle());
     else if (event.key === "PageDown" || event.key === "PageUp") this.walk(event.key === "PageDown" ? 1 : -1);

@@ -1,0 +1,154 @@
+"""The stage Hand over: a sheet begun on the line, sizes picked and placed, views moved and cut, the sheet follows the
+model."""
+
+import re
+import time
+
+import pytest
+from selenium.webdriver.common.action_chains import ActionChains
+
+from ravine.core import Model
+
+SPOT = """const svg = document.querySelector('.paper-sheet');
+    const at = new DOMPoint(arguments[0], -arguments[1]).matrixTransform(svg.getScreenCTM());
+    return [at.x, at.y]"""
+VIEWS = "document.querySelectorAll('.sheet-view').length"
+SAYS = "[...document.querySelectorAll('.sheet-item')].map((g) => g.dataset.says)"
+# the middle of a line of a view, on the paper, by a test of its ends
+LINE = """for (const path of document.querySelectorAll(`.sheet-view[data-view="${arguments[0]}"] .touch`)) {
+      const [a, b, m] = [0, 1, 0.37].map((t) => path.getPointAtLength(t * path.getTotalLength()));
+      if (new Function('a', 'b', 'd', `return ${arguments[1]}`)(a, b, path.getAttribute('d'))) return [m.x, -m.y];
+    }
+    return null"""
+
+
+def point(hand, place, click=True, shift=False):
+    """The pointer goes to a place on the paper (mm, y up)."""
+    x, y = hand.js(SPOT, *place)
+    chain = ActionChains(hand.driver, duration=20)
+    chain.w3c_actions.pointer_action.move_to_location(round(x), round(y))
+    chain.w3c_actions.key_action.pause()
+    if shift:
+        chain.key_down("\ue008")
+    if click:
+        chain.click()
+    if shift:
+        chain.key_up("\ue008")
+    chain.perform()
+
+
+def view_numbers(hand):
+    return hand.js("return [...document.querySelectorAll('.sheet-view')].map((g) => Number(g.dataset.view))")
+
+
+def at(hand, view):
+    return hand.js(f"return bench.paper.drawn.frame({view}).at")
+
+
+@pytest.fixture(scope="module")
+def faces(tmp_path_factory, boss_file):
+    """Ids in a model that has just the boss: its right side, and the hole."""
+    model = Model()
+    model.do("import", path=str(boss_file))
+    hole = min(model.faces(kind="cylinder"), key=lambda f: f.radius)
+    return model.faces(kind="plane", normal=(1, 0, 0))[0].id, hole.id
+
+
+def test_a_sheet_from_nothing_to_a_file(boss, hand, downloads, faces):
+    right, _ = faces
+    hand.js("bench.setStage('Hand over')")
+    hand.until("document.querySelector('#drawings')?.innerText.includes('No sheet yet')", "the empty list")
+    hand.click("[data-begin-sheet]")
+    hand.until("page.edit === 'begin sheet'", "the line")
+    hand.quiet()
+    hand.accept()
+    hand.until(f"{VIEWS} === 4", "the usual views")
+    front, top, *_ = view_numbers(hand)
+
+    # a size by picking: the front edge in the view from above, then a click where it stands
+    line = hand.js(LINE, top, "d.includes('L') && Math.abs(a.y - b.y) < 1e-3 && Math.abs(a.x - b.x) > 30")
+    point(hand, line)
+    hand.until("document.querySelector('#on-sheet')?.innerText.includes('Length')", "what can be written")
+    hand.keys("1")
+    hand.until("Boolean(bench.paper.hand.placing)", "it hangs on the hand")
+    x, y = at(hand, top)
+    point(hand, (x, y - 48), click=False)
+    hand.until("document.querySelector('.sheet-ghost').innerHTML.includes('60')", "it is drawn under the hand")
+    point(hand, (x, y - 48))
+    hand.until(f"{SAYS}.includes('60')", "the size")
+
+    # two lines with Shift: the distance between them
+    upright = "d.includes('L') && Math.abs(a.x - b.x) < 1e-3 && Math.abs(a.y - b.y) > 15"
+    sides = [hand.js(LINE, top, f"{upright} && {sign} * (a.x - {x}) > 0") for sign in (-1, 1)]
+    point(hand, sides[0])
+    point(hand, sides[1], shift=True)
+    hand.until("bench.paper.lines.length === 2", "both")
+    hand.until("document.querySelector('#on-sheet').innerText.includes('2 lines')", "what can be written of two")
+    hand.keys("1")
+    hand.until("Boolean(bench.paper.hand.placing)", "it hangs on the hand")
+    hand.keys("\ue007")
+    hand.until(f"{SAYS}.filter((t) => t === '60').length === 2", "the distance, placed by the keyboard")
+
+    # the front view is moved: what hangs on it goes along and keeps in line
+    before = at(hand, front)
+    ground = (before[0], before[1] + 9)
+    x0, y0 = hand.js(SPOT, *ground)
+    ActionChains(hand.driver, duration=20).w3c_actions.pointer_action.move_to_location(round(x0), round(y0))
+    hand.js("bench.paper.choose({view: arguments[0]})", front)
+    hand.until("document.querySelector('#on-sheet').innerText.includes('Front')", "the view is picked")
+    hand.keys("\ue014")
+    hand.until(f"bench.paper.drawn.frame({front}).at[0] === {before[0] + 1}", "one to the right")
+    assert at(hand, top)[0] == before[0] + 1
+
+    # a section and hidden lines, from what is offered for a view
+    hand.keys("4")
+    hand.until(f"{VIEWS} === 5", "the section")
+    assert hand.js("return document.querySelector('#drawings').innerText.includes('Section A–A')")
+
+    # the model changes, and the sheet with it
+    hand.js("bench.paper.inPlace.keep({edit: 'push', values: {faces: [arguments[0]], distance: '5 mm'}})", right)
+    hand.until(f"{SAYS}.filter((t) => t === '65').length === 2", "the sizes follow")
+    hand.click("#step-back")
+    hand.until(f"{SAYS}.filter((t) => t === '60').length === 2", "and go back")
+
+    # tolerance of one, in its words
+    hand.js("bench.paper.choose({item: Number(document.querySelector('.sheet-item').dataset.item)})")
+    hand.until("Boolean(document.querySelector('[data-word=\"tolerance\"]'))", "its words")
+    hand.put("[data-word='tolerance']", "±0.1", "\ue004")
+    hand.until(f"{SAYS}.includes('60 ±0.1')", "the tolerance")
+
+    hand.click('[data-save-sheet="pdf"]')
+    hand.until("page.edit === 'save drawing'", "the line")
+    hand.quiet()
+    for old in downloads.glob("*.pdf"):
+        old.unlink()
+    hand.keys("\ue007")
+    end = time.monotonic() + 20
+    while not (files := list(downloads.glob("*.pdf"))) and time.monotonic() < end:
+        time.sleep(0.1)
+    assert files[0].read_bytes().startswith(b"%PDF")
+
+
+def test_sizes_are_proposed_and_one_that_lost_its_edge_is_told(boss, hand, faces):
+    _, hole = faces
+    hand.js("bench.setStage('Hand over')")
+    hand.js("""bench.paper.inPlace.keep({edit: 'begin sheet', values: {size: 'A3', called: 'Plate'}})
+        .then(() => bench.paper.open('Plate'))""")
+    hand.until(f"{VIEWS} === 4", "the sheet")
+    hand.click("[data-propose]")
+    hand.until("document.querySelectorAll('.sheet-item').length > 4", "the proposal")
+    assert hand.js(f"return {SAYS}.some((t) => t.startsWith('⌀8'))")
+    count = hand.js("return document.querySelectorAll('.sheet-item').length")
+    hand.js("bench.paper.inPlace.keep({edit: 'remove', values: {faces: [arguments[0]]}})", hole)
+    hand.until("document.querySelector('#drawings').innerText.includes('To be looked at')", "what is lost is told")
+    assert hand.js("return document.querySelectorAll('.sheet-item').length") == count
+    assert hand.js("return document.querySelectorAll('.sheet-item.lost').length") >= 2
+    hand.click("#drawings .flaw .part-name")
+    hand.until("bench.paper.item > 0", "it is picked")
+    hand.keys("\ue017")
+    hand.until(f"document.querySelectorAll('.sheet-item').length === {count - 1}", "taken off the sheet")
+    hand.keys("\ue00c")
+    hand.until("!bench.paper.item", "nothing is picked")
+    hand.keys("\ue00c")
+    hand.until("document.querySelector('#paper').hidden", "the model again")
+    assert re.search(r"A3, 4 views", hand.text("#drawings"))
