@@ -1,5 +1,6 @@
 """`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, alike, section, stack, trials,
-chains, faults, crowd, varied, view, features, dimensions, variants, assembly, sheet, simulate, printing.
+chains, faults, crowd, varied, view, features, dimensions, variants, assembly, sheet, simulate, printing,
+drawing.
 
 All without a name.  One table a measurement.  --many: trials, chains, faults, crowd and sheet in their long form.
 """
@@ -28,6 +29,7 @@ from .assembly import measure_assembly
 from .chains import measure_chains
 from .combine import measure_combine
 from .crowd import measure_crowd
+from .drawing import measure_drawing
 from .faults import measure_faults
 from .features import measure_dimensions, measure_features, measure_variants
 from .local import measure_local
@@ -168,6 +170,9 @@ def main(names: list[str]) -> None:
         if not names or "printing" in names:
             print("printing:")
             measure_printing()
+        if not names or "drawing" in names:
+            print("drawing:")
+            measure_drawing()
         if not names or "features" in names:
             measure_features()
         if not names or "dimensions" in names:
