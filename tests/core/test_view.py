@@ -8,13 +8,13 @@ import pytest
 from PIL import Image
 
 from ravine.core import Model
+from ravine.core.bill.masses import part_masses
 from ravine.core.kernel import build, serial
 from ravine.core.kernel.flat_mesh import FEW, mesh_for_view
 from ravine.core.kernel.queries import face_facts, face_kind, plane_normal
 from ravine.core.kernel.shapes import ShapeIndex
 from ravine.core.kernel.tessellate import face_mesh, fast_reading_works
 from ravine.core.model.geometry import GeometryStore, Solid
-from ravine.core.model.part_mass import part_masses
 from ravine.core.view.describe import describe_pick
 from ravine.core.view.packet import pack, pack_fine
 from ravine.core.view.picture import picture

@@ -1224,6 +1224,19 @@ class Calls:
     @overload
     def do(
         self,
+        call: Literal["share"],
+        /,
+        *,
+        parts: Picks = ...,
+        inside: Literal["all", "outside"] = ...,
+        names: Literal["yes", "no"] = ...,
+        figures: Literal["yes", "no"] = ...,
+        beside: Literal["no", "glb"] = ...,
+        called: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
         call: Literal["simplify curves"],
         /,
         *,
@@ -1569,6 +1582,18 @@ class Calls:
         plane: Sequence[float],
         hidden: Sequence[str] = ...,
         at: Sequence[float],
+    ) -> Any: ...
+    @overload
+    def study(
+        self,
+        call: Literal["shared page"],
+        /,
+        *,
+        title: str = ...,
+        said: str = ...,
+        inside: bool = ...,
+        names: bool = ...,
+        figures: bool = ...,
     ) -> Any: ...
     @overload
     def study(self, call: Literal["sheet"], /, *, on: Picks) -> Any: ...

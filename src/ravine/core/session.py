@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from .assembly.views import FreedomView, JointView, view_freedoms, view_joints
+from .bill.masses import part_masses
 from .bill.rows import BillRow, bill_rows
 from .calls import Calls
 from .clearance.standing import Finding, findings
@@ -21,7 +22,6 @@ from .errors import EditError
 from .features.views import FeatureView, RepeatView, view_features, view_repeats
 from .model.geometry import GeometryStore
 from .model.measure import BodyMeasure, measure_body
-from .model.part_mass import part_masses
 from .model.print_data import PrintData
 from .model.query import Edge, EdgeSet, Face, FaceSet, PartSet, Scope, Vertex, every, find_edges, find_faces, find_parts
 from .model.records import PRINTS
@@ -231,6 +231,13 @@ class Model(Calls):
     def drawing(self, size: str = "A3", **values: Any) -> SheetFace:
         """A sheet, with no view on it unless `views="usual"` is asked; other values as “begin sheet” has them."""
         return SheetFace(self, **{"size": size, "views": "none", **values})
+
+    def share(self, path: str | os.PathLike[str], parts: Sequence[str] = (), **values: Any) -> Path:
+        """As one HTML page; other values as “share” has them.  Returns the path."""
+        target = Path(path)
+        change = self.do_named("share", {"parts": list(parts), **values})
+        target.write_bytes(next(data for name, data in change.files.items() if name.endswith(".html")))
+        return target
 
     def study_named(self, name: str, values: Mapping[str, Any]) -> Any:
         return study_of(name, values, Work(self.snapshot, self.geometry, self._progress))

@@ -10,7 +10,7 @@ from playhouse.migrate import MySQLMigrator, migrate
 
 from ravine.core import RavineError
 
-from .tables import TABLES, Account, Kept, Order, Piece, Result, SchemaVersion, database
+from .tables import TABLES, Account, Kept, Order, Piece, Result, SchemaVersion, ShareLink, database
 
 LOCAL_OWNER = "local"
 
@@ -72,8 +72,12 @@ def _results() -> None:
     database.create_tables([Result])
 
 
+def _links() -> None:
+    database.create_tables([ShareLink])
+
+
 # Steps from version n to n + 1, in order; each runs once per data folder.
-STEPS: list[Callable[[], None]] = [_first, _kept, _pieces_and_tokens, _orders, _results]
+STEPS: list[Callable[[], None]] = [_first, _kept, _pieces_and_tokens, _orders, _results, _links]
 
 
 def upgrade() -> int:

@@ -194,6 +194,23 @@ class Result(Row):
         indexes = ((("design", "state", "what"), True),)
 
 
+class ShareLink(Row):
+    """An address under which one revision can be looked at.  digest: SHA-256 of its secret, which is told once and kept
+    nowhere; what: JSON, what of the model goes along; opened: how often it was looked at; revoked: when it was
+    ended."""
+
+    owner = ForeignKeyField(Account)
+    design = ForeignKeyField(Design, on_delete="CASCADE")
+    revision = IntegerField()
+    digest = CharField(max_length=64, unique=True)
+    what = LongTextField(default="{}")
+    until = DateTimeField()
+    opened = IntegerField(default=0)
+    revoked = DateTimeField(null=True)
+    created = DateTimeField(default=now)
+
+
 TABLES = [
     SchemaVersion, Account, Blob, Piece, Design, Revision, Portrait, Original, ViewState, Kept, Job, Order, Result,
+    ShareLink,
 ]  # fmt: skip

@@ -32,6 +32,7 @@ from . import (
     printing,
     section,
     sentence,
+    sharing,
     sheet,
     shelf,
     simulate,
@@ -51,7 +52,7 @@ LOOPBACK = {"127.0.0.1", "localhost", "[::1]"}
 PARTS = (
     library, workbench, sentence, exchange, look, section, kept, checkup, clearance, features, values, variants,
     joints, shelf, bill, sheet, simulate, printing,
-    drawing,
+    drawing, sharing,
 )  # fmt: skip
 
 
@@ -106,7 +107,7 @@ def create_app(
 
     @app.after_request
     def headers(response: Response) -> Response:
-        response.headers["Content-Security-Policy"] = (
+        response.headers["Content-Security-Policy"] = response.headers.get("Content-Security-Policy") or (
             f"default-src 'self'; script-src 'self' 'nonce-{g.nonce}'; img-src 'self' data: blob:; "
             "style-src 'self' 'unsafe-inline'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; "
             "form-action 'self'"

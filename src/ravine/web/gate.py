@@ -18,6 +18,7 @@ from flask import Response, redirect, render_template, request
 TOKEN = "enter"
 OWN = {"same-origin", "none"}  # "none": typed, or opened from outside the browser
 OPEN = {"static", "alive"}  # shipped files, and whether we live
+LINKS = {"sharing.look"}  # these carry a secret of their own, and are followed from elsewhere
 
 
 def pass_of(session_key: str) -> str:
@@ -49,6 +50,8 @@ class Gate:
 
     def check(self) -> Response | str | tuple[str, int] | None:
         """Before a request: None where it may go on."""
+        if request.endpoint in LINKS and request.method == "GET":
+            return None
         if request.headers.get("Sec-Fetch-Site", "none") not in OWN:
             return "this request was caused by another site", 403
         if request.endpoint in OPEN or self._let_in():

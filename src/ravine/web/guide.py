@@ -20,7 +20,9 @@ STAGES = {
     "PDF.",
     "Prove": "Walls, draft, curvature, deviation and room between parts are shown on the model as figures, sections "
     "are cut and measured. The standing check lists what is not right with how the parts stand together.",
-    "Hand over": "The model leaves as a file: exact, as a mesh, as a section or sketch; names and colours go along.",
+    "Hand over": "Drawings are laid on sheets and follow the model; they leave as PDF, DXF or SVG. The model leaves as "
+    "a file: exact, as a mesh, as a section or sketch, or as one page that opens anywhere; a link shows it to whoever "
+    "has it.",
 }
 
 GESTURES = [
@@ -110,6 +112,8 @@ FAMILIES = {
     "bill": "Lists",
     "looks": "Materials and finishes",
     "exchange": "Files",
+    "drawing": "Drawings",
+    "sharing": "Sharing",
 }
 
 

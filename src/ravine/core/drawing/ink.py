@@ -12,8 +12,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from ..formats.pdf import width_of
-from ..local.surfaces import Floats
-from ..sketch.plane_curves import TURN, ZERO, PlaneCurve
+from ..sketch.plane_curves import TURN, ZERO, Floats, PlaneCurve
 
 CAP = 0.729  # of the size of the font, how high its capitals are
 

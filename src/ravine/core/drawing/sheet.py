@@ -8,11 +8,11 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from ..bill.masses import part_masses
 from ..errors import EditError, RavineError
 from ..local.surfaces import Floats
 from ..model.drawing_sheet import DrawnItem, DrawnSheet, DrawnView
 from ..model.geometry import GeometryStore
-from ..model.part_mass import part_masses
 from ..model.records import DRAWINGS, PARTS
 from ..model.snapshot import Snapshot
 from .drawn_view import BREAK, Drawn, draw_view, shown_in

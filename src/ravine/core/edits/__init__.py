@@ -14,6 +14,7 @@ from . import (
     looks,
     meshes,
     printing,
+    sharing,
     sheet,
     shelf,
     simulate,
@@ -26,6 +27,6 @@ from .registry import find_edit, registry
 
 __all__ = [
     "Context", "Edit", "PickSummary", "assembly", "bill", "bodies", "dimensions", "drawing", "edges", "exchange",
-    "faces", "features", "find_edit", "joints", "looks", "meshes", "printing", "registry", "sheet", "shelf", "simulate",
-    "sketch", "solids",
+    "faces", "features", "find_edit", "joints", "looks", "meshes", "printing", "registry", "sharing", "sheet",
+    "shelf", "simulate", "sketch", "solids",
 ]  # fmt: skip

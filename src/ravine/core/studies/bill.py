@@ -5,10 +5,9 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Any
 
-from ..bill import files, rows
+from ..bill import files, masses, rows
 from ..edits.declared import field
 from ..edits.fields import ChoiceField, TextField
-from ..model.part_mass import part_masses
 from ..operations.work import Work
 from .base import Study, study
 
@@ -24,8 +23,8 @@ class Bill(Study):
     level: str = field(LEVEL)
 
     def run(self, work: Work) -> list[dict[str, Any]]:
-        masses = part_masses(work.snapshot, work.geometry)
-        return [asdict(r) for r in rows.bill_rows(work.snapshot, masses, self.level)]
+        weights = masses.part_masses(work.snapshot, work.geometry)
+        return [asdict(r) for r in rows.bill_rows(work.snapshot, weights, self.level)]
 
 
 @study
@@ -39,5 +38,5 @@ class BillFile(Study):
     title: str = field(TextField("the title", "At its head.", limit=120, default="Model"))
 
     def run(self, work: Work) -> bytes:
-        masses = part_masses(work.snapshot, work.geometry)
-        return files.written(self.kind, rows.bill_rows(work.snapshot, masses, self.level), self.title)
+        weights = masses.part_masses(work.snapshot, work.geometry)
+        return files.written(self.kind, rows.bill_rows(work.snapshot, weights, self.level), self.title)

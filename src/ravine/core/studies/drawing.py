@@ -5,16 +5,14 @@ from __future__ import annotations
 from dataclasses import asdict, replace
 from typing import Any
 
-from ..drawing.items import KINDS
-from ..drawing.offers import offers
-from ..drawing.sheet import ink_sheet, said_of
+from ..drawing import items, offers
+from ..drawing import sheet as sheets
 from ..edits.declared import field
 from ..edits.fields import EntryField, IdsField, PairsField, TextField, WordsField
 from ..edits.fields.shared import SHEET
 from ..errors import EditError
 from ..model.drawing_sheet import DrawnItem
-from ..operations.drawing_sheets import sheet_called
-from ..operations.drawing_views import view_of
+from ..operations import drawing_sheets, drawing_views
 from ..operations.work import Work
 from ..view import sheet_drawing
 from .base import Study, study
@@ -37,9 +35,9 @@ class SheetDrawing(Study):
     sheet: str | None = field(SHEET)
 
     def run(self, work: Work) -> dict[str, Any]:
-        sheet = sheet_called(work.snapshot, self.sheet or "")
-        ink = ink_sheet(work.snapshot, work.geometry, sheet, work.progress)
-        told = said_of(work.snapshot, work.geometry, sheet)
+        sheet = drawing_sheets.sheet_called(work.snapshot, self.sheet or "")
+        ink = sheets.ink_sheet(work.snapshot, work.geometry, sheet, work.progress)
+        told = sheets.said_of(work.snapshot, work.geometry, sheet)
         return {**sheet_drawing.sheet_drawing(sheet, ink), "told": dict(told)}
 
 
@@ -54,9 +52,9 @@ class OnSheet(Study):
     near: tuple[tuple[float, float], ...] = field(NEAR)
 
     def run(self, work: Work) -> list[dict[str, Any]]:
-        sheet = sheet_called(work.snapshot, self.sheet or "")
-        view = view_of(sheet, self.view)
-        return [asdict(o) for o in offers(work.snapshot, work.geometry, sheet, view.id, self.on, self.near)]
+        sheet = drawing_sheets.sheet_called(work.snapshot, self.sheet or "")
+        view = drawing_views.view_of(sheet, self.view)
+        return [asdict(o) for o in offers.offers(work.snapshot, work.geometry, sheet, view.id, self.on, self.near)]
 
 
 @study
@@ -74,14 +72,14 @@ class SheetItem(Study):
     at: tuple[float, float] = field(PairsField("the place", "mm from the middle of the view.", single=True))
 
     def run(self, work: Work) -> dict[str, Any]:
-        sheet = sheet_called(work.snapshot, self.sheet or "")
+        sheet = drawing_sheets.sheet_called(work.snapshot, self.sheet or "")
         if self.item is not None:
             if self.item not in sheet.items:
                 raise EditError(f"{sheet.name} has nothing written with the number {self.item}", field="item")
             item = replace(sheet.items[self.item], at=self.at)
         else:
-            if self.kind not in KINDS:
-                raise EditError(f"one writes {', '.join(KINDS)}", field="kind")
-            view = view_of(sheet, self.view).id if self.view is not None else None
+            if self.kind not in items.KINDS:
+                raise EditError(f"one writes {', '.join(items.KINDS)}", field="kind")
+            view = drawing_views.view_of(sheet, self.view).id if self.view is not None else None
             item = DrawnItem(0, self.kind or "", self.at, view, self.on, self.near, self.words or {})
         return sheet_drawing.item_drawing(work.snapshot, work.geometry, sheet, item)

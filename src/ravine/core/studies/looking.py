@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Any
 
+from ..bill import masses
 from ..edits.declared import field
 from ..edits.fields import DataField, FlagField, IdsField, TextField
 from ..edits.first import in_order
 from ..edits.registry import offered
 from ..errors import EditError
-from ..model.part_mass import part_masses
 from ..model.snapshot import split_id, text_id
 from ..operations.work import Work
 from ..view import describe, packet, picture, pins
@@ -61,7 +61,7 @@ class Masses(Study):
     help = "Mass in kg of every place in the tree; null where a material is missing."
 
     def run(self, work: Work) -> dict[str, float | None]:
-        found = part_masses(work.snapshot, work.geometry)
+        found = masses.part_masses(work.snapshot, work.geometry)
         return {text_id("node", number): mass for number, mass in found.items()}
 
 

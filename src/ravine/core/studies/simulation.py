@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
+from ..bill import masses
 from ..edits.declared import field
 from ..edits.fields import CountField, FactorField, RowsField, TextField
 from ..errors import EditError
-from ..model.part_mass import part_masses
 from ..model.simulation import Simulation
 from ..operations import simulations
 from ..operations.work import Work
@@ -105,8 +105,8 @@ class SimulatedVariant(Study):
         except EditError as error:
             return {"works": False, "why": str(error)}
         head = packed.answer_head(found, LENGTHS[work.snapshot.units])
-        masses = part_masses(after, work.geometry)
-        mass = sum(masses.get(n) or 0.0 for n in found.study.nodes)
+        weights = masses.part_masses(after, work.geometry)
+        mass = sum(weights.get(n) or 0.0 for n in found.study.nodes)
         return {
             "works": True,
             "why": "",

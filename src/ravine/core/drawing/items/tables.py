@@ -8,13 +8,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ...bill.masses import part_masses
 from ...bill.rows import BillRow, bill_rows
 from ...errors import EditError
 from ...features.feature import Feature
 from ...features.recogniser import features_of
 from ...formats.pdf import fitted_text
 from ...local.surfaces import Floats
-from ...model.part_mass import part_masses
 from ...model.snapshot import Occurrence
 from ...sheet.views import flat_of
 from ..drawn_view import shown_in

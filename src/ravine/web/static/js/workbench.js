@@ -17,6 +17,7 @@ import { Values } from "./tools/shape/values.js";
 import { Joining } from "./tools/assemble/joining.js";
 import { Joints } from "./tools/assemble/joints.js";
 import { Sheet } from "./tools/sheet/sheet.js";
+import { Links } from "./tools/handover/links.js";
 import { Paper } from "./tools/handover/paper.js";
 import { Shelf } from "./tools/assemble/shelf.js";
 import * as files from "./panels/files.js";
@@ -80,6 +81,7 @@ export class Workbench extends Looks {
     this.printing = new Printing(this);
     this.sheet = new Sheet(this);
     this.paper = new Paper(this);
+    this.links = new Links(this);
     this.joining = new Joining(this);
     this.shelf = new Shelf(this);
     this.standing = new Standing(this);
@@ -137,6 +139,7 @@ export class Workbench extends Looks {
     this.printing.refresh();
     this.sheet.refresh();
     this.paper.refresh();
+    this.links.refresh();
     this.shelf.refresh();
     this.standing.refresh();
   }
@@ -156,6 +159,7 @@ bench.simulate.refresh();
 bench.printing.refresh();
 bench.sheet.refresh();
 bench.paper.refresh();
+bench.links.refresh();
 bench.shelf.refresh();
 bench.standing.refresh();
 tour.listen(bench);

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from .geometry import GeometryStore
-from .materials import mass_kg
-from .measure import volume_mm3
-from .snapshot import Snapshot
+from ..model.geometry import GeometryStore
+from ..model.materials import mass_kg
+from ..model.measure import volume_mm3
+from ..model.snapshot import Snapshot
 
 
 def part_masses(snapshot: Snapshot, geometry: GeometryStore) -> dict[int, float | None]:

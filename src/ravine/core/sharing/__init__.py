@@ -1,0 +1,9 @@
+"""Models that leave as one file anybody can open, and packages for a supplier.  Each module loads when something
+is first asked of it."""
+
+from typing import TYPE_CHECKING
+
+from ..lazy import modules_of
+
+if not TYPE_CHECKING:
+    __getattr__ = modules_of(__name__)

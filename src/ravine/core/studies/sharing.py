@@ -1,0 +1,28 @@
+"""The page that a link shows."""
+
+from __future__ import annotations
+
+from ..edits.declared import field
+from ..edits.fields import FlagField, TextField
+from ..operations import share
+from ..operations.work import Work
+from ..sharing import page
+from .base import Study, study
+
+
+@study
+class SharedPage(Study):
+    name = "shared page"
+    help = "The model as one HTML file that opens from disk, with what may leave of it."
+    seconds = 120.0
+    follows = True
+
+    title: str | None = field(TextField("the title", "At its head.", limit=120, default=None))
+    said: str | None = field(TextField("the words", "Beside the title.", limit=120, default=None))
+    inside: bool = field(FlagField("the inside", "Whether faces that nobody sees go along.", default=True))
+    names: bool = field(FlagField("the names", "Whether names of parts do.", default=True))
+    figures: bool = field(FlagField("figures", "Whether masses do.", default=True))
+
+    def run(self, work: Work) -> bytes:
+        sharing = page.Sharing((), self.inside, self.names, self.figures, self.title or "", self.said or "")
+        return share.page_of(work, sharing).data
