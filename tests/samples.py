@@ -529,6 +529,7 @@ SAMPLES: dict[str, Sample] = {
     "set print": _edit_of("boss", parts=node, machine="Resin printer", best="1"),
     "save print": _edit_of("boss", parts=node),
     "teardrop": Sample("boss", _lying),
+    "package": _edit_of("boss", parts=node, revision="B"),
     "share": _edit_of("boss", parts=node, inside="outside"),
     "begin sheet": _edit_of("boss", parts=node, size="A4"),
     "set sheet": _edit_of("paper", entry="number", value="R-7"),

@@ -77,7 +77,8 @@ def test_it_measures_as_the_model_is(viewer):
                 viewer.between(hit(block, side(-1)), hit(block, round))]""")
     assert found == ["40 mm between the two faces", "0 mm from axis to axis", "20 mm from the face to the axis"]
     look = """document.querySelectorAll('nav button')[5].click(); viewer.paint();
-        const c = document.querySelector('canvas'), hit = viewer.under(c.clientWidth * arguments[0], c.clientHeight / 2);
+        const c = document.querySelector('canvas');
+        const hit = viewer.under(c.clientWidth * arguments[0], c.clientHeight / 2);
         return hit && [hit.place.name, hit.where[2]]"""
     assert viewer.execute_script(look, 0.5) == ["Pin", pytest.approx(60)]
     assert viewer.execute_script(look, 0.02) is None

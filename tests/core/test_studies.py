@@ -75,6 +75,7 @@ VALUES = {
     "folding": lambda m: {"on": m.nodes("Boss"), "share": 0.5},
     "blanks": lambda m: {"on": m.nodes("Boss")},
     "bend order": lambda m: {"on": m.nodes("Boss")},
+    "package missing": lambda m: {"parts": m.nodes("Boss")},
     "shared page": lambda m: {"title": "Boss", "inside": False},
     "sheet drawing": lambda m: {},
     "on sheet": lambda m: {"view": view_of(m), "on": [picks(m)[0]], "near": [[0, 0]]},

@@ -750,6 +750,19 @@ class Calls:
     @overload
     def do(
         self,
+        call: Literal["package"],
+        /,
+        *,
+        parts: Picks = ...,
+        revision: str = ...,
+        pattern: str = ...,
+        despite: Literal["told", "refused"] = ...,
+        notes: str = ...,
+        called: str = ...,
+    ) -> Change: ...
+    @overload
+    def do(
+        self,
         call: Literal["pattern"],
         /,
         *,
@@ -1539,6 +1552,8 @@ class Calls:
     ) -> Any: ...
     @overload
     def study(self, call: Literal["overlap"], /, *, nodes: Sequence[str]) -> Any: ...
+    @overload
+    def study(self, call: Literal["package missing"], /, *, parts: Picks = ...) -> Any: ...
     @overload
     def study(self, call: Literal["pins"], /, *, pins: Mapping[str, Any] | Sequence[Any]) -> Any: ...
     @overload

@@ -239,6 +239,13 @@ class Model(Calls):
         target.write_bytes(next(data for name, data in change.files.items() if name.endswith(".html")))
         return target
 
+    def package(self, path: str | os.PathLike[str], parts: Sequence[str] = (), **values: Any) -> Change:
+        """The supplier's archive; other values as “package” has them.  What is missing stands in the warnings."""
+        change = self.do_named("package", {"parts": list(parts), **values})
+        (data,) = change.files.values()
+        Path(path).write_bytes(data)
+        return change
+
     def study_named(self, name: str, values: Mapping[str, Any]) -> Any:
         return study_of(name, values, Work(self.snapshot, self.geometry, self._progress))
 

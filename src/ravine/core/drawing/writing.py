@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import io
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -14,7 +13,7 @@ import ezdxf
 import numpy as np
 from ezdxf.enums import TextEntityAlignment
 
-from ..formats.dxf import add_curve
+from ..formats.dxf import add_curve, bytes_of
 from ..formats.pdf import Document
 from ..formats.svg import path_of
 from ..sketch.plane_curves import PlaneCurve
@@ -167,9 +166,7 @@ def dxf_of(sheet: InkedSheet) -> bytes:
                 sheet.dimensions[mark.item](space)
             continue
         _dxf_mark(space, sheet, mark)
-    text = io.StringIO()
-    document.write(text)
-    return text.getvalue().encode(document.output_encoding, "dxfreplace")
+    return bytes_of(document)
 
 
 def _dxf_mark(space: Any, sheet: InkedSheet, mark: Mark) -> None:

@@ -23,6 +23,8 @@ DEPTH = 12  # of blocks in blocks
 SAMPLES = 8  # places for each piece of a spline
 Point2 = tuple[float, float]
 
+ezdxf.options.write_fixed_meta_data_for_testing = True  # neither time nor numbers drawn by lot: see bytes_of
+
 
 def read(path: str, options: ReadOptions, progress: Progress) -> Imported:
     """The curves of the model space, looked at from above.  Raises FormatError."""
@@ -103,6 +105,11 @@ def write(drawing: Drawing) -> bytes:
     space = document.modelspace()
     for curve in drawing:
         add_curve(space, curve)
+    return bytes_of(document)
+
+
+def bytes_of(document: Any) -> bytes:
+    """Without the time and the numbers that are drawn by lot, so that the same drawing gives the same bytes."""
     text = io.StringIO()
     document.write(text)
     return text.getvalue().encode(document.output_encoding, "dxfreplace")

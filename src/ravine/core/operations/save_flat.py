@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import io
 import itertools
 import math
 import re
@@ -14,7 +13,7 @@ import numpy as np
 
 from ..drawing.paper import SCALES
 from ..errors import EditError
-from ..formats.dxf import add_curve
+from ..formats.dxf import add_curve, bytes_of
 from ..formats.pdf import Document
 from ..formats.svg import head_of, path_of
 from ..model.references import Reference
@@ -106,9 +105,7 @@ def _dxf(flat: Flat, forms: str) -> bytes:
     for kind, curves in layered(flat, forms).items():
         for curve in curves:
             add_curve(space, curve, LAYERS[kind][0])
-    text = io.StringIO()
-    document.write(text)
-    return text.getvalue().encode(document.output_encoding, "dxfreplace")
+    return bytes_of(document)
 
 
 def _svg(flat: Flat, forms: str) -> bytes:

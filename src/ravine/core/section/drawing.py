@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import io
 import re
 from collections.abc import Sequence
 from typing import Any
@@ -10,7 +9,7 @@ from xml.sax.saxutils import escape, quoteattr
 
 import ezdxf
 
-from ..formats.dxf import add_curve
+from ..formats.dxf import add_curve, bytes_of
 from ..formats.svg import head_of, loop_path, path_of
 from ..sketch.loops import polygon
 from .exact import Figure
@@ -59,9 +58,7 @@ def dxf_of(figures: Sequence[Figure], hatched: bool = True) -> bytes:
             for number, loop in enumerate(region.loops):
                 flags = 1 | (16 if not number else 0)  # external, outermost
                 hatch.paths.add_polyline_path(polygon(loop).tolist(), is_closed=True, flags=flags)
-    text = io.StringIO()
-    document.write(text)
-    return text.getvalue().encode(document.output_encoding, "dxfreplace")
+    return bytes_of(document)
 
 
 def _layer(name: str, known: set[str]) -> str:

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
+from typing import Any
+
 from ..edits.declared import field
-from ..edits.fields import FlagField, TextField
-from ..operations import share
+from ..edits.fields import FlagField, PickField, TextField
+from ..model.references import Reference
+from ..operations import package, share
 from ..operations.work import Work
 from ..sharing import page
 from .base import Study, study
@@ -26,3 +30,18 @@ class SharedPage(Study):
     def run(self, work: Work) -> bytes:
         sharing = page.Sharing((), self.inside, self.names, self.figures, self.title or "", self.said or "")
         return share.page_of(work, sharing).data
+
+
+@study
+class PackageMissing(Study):
+    name = "package missing"
+    help = "What a supplier would ask for or send back: materials, drawings, faults of sheets, flaws and clashes."
+    seconds = 120.0
+    follows = True
+
+    parts: tuple[Reference, ...] = field(
+        PickField("the parts", "All where none is picked.", element="node", minimum=0, default=(), changes=False)
+    )
+
+    def run(self, work: Work) -> list[dict[str, Any]]:
+        return [asdict(m) for m in package.missing(work, self.parts)]
