@@ -152,3 +152,31 @@ def test_sizes_are_proposed_and_one_that_lost_its_edge_is_told(boss, hand, faces
     hand.keys("\ue00c")
     hand.until("document.querySelector('#paper').hidden", "the model again")
     assert re.search(r"A3, 4 views", hand.text("#drawings"))
+
+
+def test_a_review_tells_and_hatches_what_changed(boss, hand, faces):
+    right, hole = faces
+    hand.js("bench.setStage('Hand over')")
+    hand.until("Boolean(document.querySelector('[data-since]'))", "the earlier states")
+    base = hand.revision()
+    hand.js("bench.paper.inPlace.keep({edit: 'push', values: {faces: [arguments[0]], distance: '5 mm'}})", right)
+    hand.until(f"Boolean(document.querySelector('[data-since] option[value=\"{base}\"]'))", "the state before")
+    pushed = hand.revision()
+    hand.js("bench.paper.inPlace.keep({edit: 'remove', values: {faces: [arguments[0]]}})", hole)
+    hand.until(f"Boolean(document.querySelector('[data-since] option[value=\"{pushed}\"]'))", "and the next")
+    choose = """const s = document.querySelector('[data-since]'); s.value = String(arguments[0]);
+        s.dispatchEvent(new Event('change', {bubbles: true}))"""
+    hand.js(choose, base)
+    hand.until("document.querySelector('.review-told')?.innerText.includes('moved by 5 mm along X')", "in words")
+    told = hand.text("#review")
+    assert "1 moved" in told
+    assert "gone" in told
+    assert hand.js("return bench.review.marks.children.length") >= 3
+    hand.click("[data-pick-change]")
+    hand.until(f"page.ids.includes('{right}')", "the face that moved")
+    hand.click("[data-colours]")
+    hand.until("bench.review.marks.children.length === 0", "without colours")
+    hand.click("[data-missing]")
+    hand.until("document.querySelector('[data-lacks]').innerText.includes('no material is said')", "what is missing")
+    hand.js("bench.setStage('Shape')")
+    hand.until("document.querySelector('#review').hidden", "the panel is gone")

@@ -75,6 +75,7 @@ VALUES = {
     "folding": lambda m: {"on": m.nodes("Boss"), "share": 0.5},
     "blanks": lambda m: {"on": m.nodes("Boss")},
     "bend order": lambda m: {"on": m.nodes("Boss")},
+    "compare": lambda m: {"before": m.geometry.put_state(m.snapshot)},
     "package missing": lambda m: {"parts": m.nodes("Boss")},
     "shared page": lambda m: {"title": "Boss", "inside": False},
     "sheet drawing": lambda m: {},

@@ -14,10 +14,11 @@ from .errors import Cancelled, EditError, FormatError, RavineError, UnitError, U
 
 if TYPE_CHECKING:
     from .edits.perform import Change
-    from .session import Model
+    from .session import Model, compare
 
 __all__ = [
-    "Cancelled", "Change", "EditError", "FormatError", "Model", "RavineError", "UnitError", "UnknownId", "registry",
+    "Cancelled", "Change", "EditError", "FormatError", "Model", "RavineError", "UnitError", "UnknownId", "compare",
+    "registry",
 ]  # fmt: skip
 
 
@@ -27,6 +28,10 @@ def __getattr__(name: str) -> Any:
         from .session import Model
 
         return Model
+    if name == "compare":
+        from .session import compare
+
+        return compare
     if name == "Change":
         from .edits.perform import Change
 

@@ -32,6 +32,8 @@ from .printing.machines import machine_for
 from .printing.of_model import job_of
 from .printing.orientation import Orientation, orientations
 from .printing.views import PrintView, stands_at, view_findings
+from .review.compare import Review
+from .review.compare import compare as compared
 from .sheet.views import FlatView, SheetView, view_flat, view_sheet
 from .shelf.items import Shelf
 from .studies import study_of
@@ -270,3 +272,11 @@ class Model(Calls):
 
     def measure(self, body: str) -> BodyMeasure:
         return measure_body(self.scope(body))
+
+
+def compare(before: Model, after: Model, by_identity: bool | None = None) -> Review:
+    """Faces of two models as unchanged, moved, resized, new or gone.  by_identity: by their ids, as states of one model
+    have them, or by their form; None: by their ids where both share their geometry, as states of one model do."""
+    if by_identity is None:
+        by_identity = None if before.geometry is after.geometry else False
+    return compared(before.snapshot, after.snapshot, after.geometry, before.geometry, by_identity)

@@ -30,6 +30,7 @@ from . import (
     library,
     look,
     printing,
+    review,
     section,
     sentence,
     sharing,
@@ -52,7 +53,7 @@ LOOPBACK = {"127.0.0.1", "localhost", "[::1]"}
 PARTS = (
     library, workbench, sentence, exchange, look, section, kept, checkup, clearance, features, values, variants,
     joints, shelf, bill, sheet, simulate, printing,
-    drawing, sharing,
+    drawing, sharing, review,
 )  # fmt: skip
 
 

@@ -19,6 +19,7 @@ import { Joints } from "./tools/assemble/joints.js";
 import { Sheet } from "./tools/sheet/sheet.js";
 import { Links } from "./tools/handover/links.js";
 import { Paper } from "./tools/handover/paper.js";
+import { Review } from "./tools/handover/review.js";
 import { Shelf } from "./tools/assemble/shelf.js";
 import * as files from "./panels/files.js";
 import { Finished } from "./view/finished.js";
@@ -82,6 +83,7 @@ export class Workbench extends Looks {
     this.sheet = new Sheet(this);
     this.paper = new Paper(this);
     this.links = new Links(this);
+    this.review = new Review(this);
     this.joining = new Joining(this);
     this.shelf = new Shelf(this);
     this.standing = new Standing(this);
@@ -140,6 +142,7 @@ export class Workbench extends Looks {
     this.sheet.refresh();
     this.paper.refresh();
     this.links.refresh();
+    this.review.refresh();
     this.shelf.refresh();
     this.standing.refresh();
   }
@@ -160,6 +163,7 @@ bench.printing.refresh();
 bench.sheet.refresh();
 bench.paper.refresh();
 bench.links.refresh();
+bench.review.refresh();
 bench.shelf.refresh();
 bench.standing.refresh();
 tour.listen(bench);

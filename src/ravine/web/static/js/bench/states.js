@@ -292,6 +292,8 @@ export class States extends Telling {
       this.printing.refresh();
       this.sheet.refresh();
       this.paper.refresh();
+      this.links.refresh();
+      this.review.refresh();
       this.standing.refresh();
       one(".journal .here")?.scrollIntoView({ block: "nearest" });
       for (const tell of this.told) tell();

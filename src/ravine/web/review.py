@@ -1,0 +1,50 @@
+"""The review at the stage Hand over: what changed since an earlier state, in words and on the faces."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from flask import Blueprint, render_template, request
+
+from ravine.core import EditError
+from ravine.service.designs import NotFound
+
+from .asked import ids, json_object
+from .words import designs
+
+pages = Blueprint("review", __name__)
+KINDS = ("moved", "resized", "new", "gone")
+
+
+@pages.get("/m/<int:ident>/review")
+def panel(ident: int) -> str:
+    """since: the revision to compare with; without it the list to choose from."""
+    store = designs()
+    design = store.get(ident)
+    head = store.head(design)
+    earlier = [row for row in store.journal(design) if row.id < head.id][-60:]
+    since, found, why = request.args.get("since", type=int), None, ""
+    if since is not None:
+        try:
+            found = store.study(head, "compare", before=store.revision(design, since).state_id)
+        except (EditError, NotFound) as error:
+            why = str(error)
+    data = json.dumps({"faces": found["faces"], "gone": found["gone"]}) if found else ""
+    return render_template("fragments/review.html", earlier=earlier[::-1], since=since, found=found, why=why, data=data,
+                           kinds=KINDS)  # fmt: skip
+
+
+@pages.post("/m/<int:ident>/package")
+def package(ident: int) -> str:
+    """What is missing before parts go to a supplier."""
+    store = designs()
+    head = store.head(store.get(ident))
+    parts = ids("parts", {"parts": str(json_object().get("parts", ""))})
+    lacks: list[dict[str, Any]] = []
+    why = ""
+    try:
+        lacks = store.study(head, "package missing", parts=parts)
+    except EditError as error:
+        why = str(error)
+    return render_template("fragments/missing.html", lacks=lacks, why=why)
