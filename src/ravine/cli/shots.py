@@ -254,13 +254,14 @@ def _sketch(eye: Photographer) -> None:
     eye.take("sketch")
 
 
-def _extrude(eye: Photographer) -> None:
-    _bracket_sketch(eye)
-    eye.js("page.look('corner')")
-    eye.js("bench.pick([bench.sketches.find(page.sketches[0].areas[0].id)])")
-    eye.until("page.offered")
-    eye.line("extrude", distance="14 mm", taper="3 deg")
-    eye.take("extrude")
+def _drawing(eye: Photographer) -> None:
+    eye.open("Mast clamp")
+    eye.js("bench.setStage('Hand over'); bench.paper.open('Mast clamp')")
+    eye.until("document.querySelectorAll('.sheet-item').length > 8")
+    eye.js("""bench.paper.choose({item: Number([...document.querySelectorAll('.sheet-item')]
+        .find((g) => g.dataset.kind === 'hole').dataset.item)})""")
+    eye.until("document.querySelector('.item-words')")
+    eye.take("drawing")
 
 
 def _thread(eye: Photographer) -> None:
@@ -337,7 +338,7 @@ VIEWS: list[Callable[[Photographer], None]] = [
     _mend,
     _walls,
     _sketch,
-    _extrude,
+    _drawing,
     _thread,
     _section,
     _strength,

@@ -96,11 +96,14 @@ class _Proposal:
         return setting.pen.marks
 
     def _place(self, item: DrawnItem, spots: Sequence[tuple[float, float]], what: str) -> bool:
-        """At the first spot where it is free; where none is without crossing other sizes, at the first that does."""
-        if (item.kind, item.on) in self.known:
+        return self._place_one([(item, at) for at in spots], what)
+
+    def _place_one(self, tries: Sequence[tuple[DrawnItem, tuple[float, float]]], what: str) -> bool:
+        """The first that is free at its spot; where none is without crossing other sizes, the first that does."""
+        if any((item.kind, item.on) in self.known for item, _ in tries):
             return True  # it is written already
         second: tuple[DrawnItem, list[Mark]] | None = None
-        for at in spots:
+        for item, at in tries:
             tried = replace(item, at=at)
             marks = self._draw(tried)
             if marks is None or not self.room.free_for(marks):
@@ -241,29 +244,38 @@ class _Proposal:
                 self.spans.add(mark)
 
     def _hole_notes(self, view: DrawnView) -> None:
+        """One for all that are alike, at the one of them that has the nearest free place."""
+        groups: dict[tuple, list[tuple[Occurrence, int, Floats]]] = {}
         for place, number, at in self._holes(view):
             features = features_of(self.geometry.solid(place.body.shape).topology)
             members = next((r.members for r in repeats_of(features) if number in r.members), (number,))
-            if any((place.body.id, m) in self.noted for m in members):
-                continue
-            item = self._item("hole", view, (self._face_of(place, number),), (tuple(at.tolist()),))
-            if self._place(
-                item, self._around(view, at), f"the note of a hole ⌀{features[number].sizes['diameter']:.3g}"
-            ):
-                self.noted |= {(place.body.id, m) for m in members}
+            if not any((place.body.id, m) in self.noted for m in members):
+                groups.setdefault((place.body.id, members), []).append((place, number, at))
+        for (body, members), holes in groups.items():
+            tries = []
+            number = next(self.numbers)
+            for place, hole, at in holes:
+                face = self._face_of(place, hole)
+                item = DrawnItem(number, "hole", (0.0, 0.0), view.id, (face,), (tuple(at.tolist()),))
+                tries += [(rank, item, spot) for rank, spot in self._around(view, at)]
+            place, hole, _ = holes[0]
+            wide = features_of(self.geometry.solid(place.body.shape).topology)[hole].sizes["diameter"]
+            rows = [(item, spot) for _, item, spot in sorted(tries, key=lambda t: t[0])]
+            if self._place_one(rows, f"the note of a hole ⌀{wide:.3g}"):
+                self.noted |= {(body, m) for m in members}
 
-    def _around(self, view: DrawnView, at: Floats) -> list[tuple[float, float]]:
-        """Places about a hole, nearer ones and those outside the view first."""
+    def _around(self, view: DrawnView, at: Floats) -> list[tuple[tuple, tuple[float, float]]]:
+        """Places about a hole with their rank: those outside the view first, nearer ones before others."""
         box = self.ink.boxes[view.id]
         start = view.scale * at
         found = []
         for reach in (14.0, 22.0, 32.0, 44.0, 58.0, 74.0):
-            for lean in (45, 135, -45, -135, 60, 120, 30, 150, 75, 105, -60, -120):
+            for order, lean in enumerate((45, 135, -45, -135, 60, 120, 30, 150, 75, 105, -60, -120)):
                 spot = start + reach * np.array([math.cos(math.radians(lean)), math.sin(math.radians(lean))])
                 x, y = spot + np.array(view.at)
-                outside = not (box[0] - 2 < x < box[2] + 2 and box[1] - 2 < y < box[3] + 2)
-                found.append((not outside, reach, (float(spot[0]), float(spot[1]))))
-        return [at for _, _, at in sorted(found, key=lambda row: (row[0], row[1]))]
+                inside = box[0] - 2 < x < box[2] + 2 and box[1] - 2 < y < box[3] + 2
+                found.append(((inside, reach, order), (float(spot[0]), float(spot[1]))))
+        return found
 
     # --- of assemblies -----------------------------------------------------------------------------------------------
 

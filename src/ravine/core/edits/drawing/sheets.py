@@ -85,7 +85,6 @@ class SetSheet(Edit):
     sentence = "Let {sheet} be {size} {angle} called {called} , and say as {entry} {value}"
     past = "Changed {sheet}"
     help = "Its paper, its angle of projection, its name, or one field of its title block."
-    stages = ("Hand over",)
     rank = 16
     drawing = '<path d="M2 2h16v12H2z"/><path class="hot" d="M10 10h8v4M10 12h8"/>'
     folds = ("sheet", "size", "angle", "called")
@@ -98,6 +97,10 @@ class SetSheet(Edit):
     called: str | None = field(TextField("the name", "Of the sheet.", limit=60, default=None, blank="as before"))
     entry: str = field(ChoiceField("the field", "Of the title block.", default="number", options=FIELDS))
     value: str | None = field(TextField("the words", "For that field.", limit=200, default=None, blank="as before"))
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return False  # the page offers it beside the sheet
 
     def told(self, context: Context) -> str:
         if self.value is not None:
@@ -122,11 +125,14 @@ class DropSheet(Edit):
     sentence = "Take {sheet} away"
     past = "Took {sheet} away"
     help = "The sheet with all that is on it; the model stays as it is."
-    stages = ("Hand over",)
     rank = 40
     drawing = '<path d="M2 2h16v12H2z"/><path class="hot" d="M7 5l6 6M13 5l-6 6"/>'
 
     sheet: str | None = field(SHEET)
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return False  # the page offers it beside the sheet
 
     def told(self, context: Context) -> str:
         return f"Took {self.sheet or 'the sheet'} away"
@@ -147,11 +153,14 @@ class ProposeSizes(Edit):
         "else, as a "
         "start to edit."
     )
-    stages = ("Hand over",)
     rank = 12
     drawing = '<path d="M5 2h10v8H5z"/><path class="hot" d="M5 11v3M15 11v3M5 13h10"/>'
 
     sheet: str | None = field(SHEET)
+
+    @classmethod
+    def offers(cls, pick: PickSummary) -> bool:
+        return False  # the page offers it beside the sheet
 
     def told(self, context: Context) -> str:
         return f"Proposed sizes on {self.sheet or 'the sheet'}"

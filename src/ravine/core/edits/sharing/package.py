@@ -28,7 +28,7 @@ class Package(Edit):
         "notes, checksums and an index page.  What is missing is told before; the same revision gives the same bytes."
     )
     stages = ("Hand over",)
-    rank = 16
+    rank = 12
     drawing = '<path d="M2 5l8-3 8 3v7l-8 3-8-3z"/><path class="hot" d="M2 5l8 3 8-3M10 8v7"/>'
     folds = ("pattern", "notes", "called")
 

@@ -29,7 +29,7 @@ class Share(Edit):
         "What is not meant to leave stays here: other parts, faces that nobody sees, names, masses."
     )
     stages = ("Hand over",)
-    rank = 15
+    rank = 11
     drawing = drawings.LEAVE
     folds = ("names", "figures", "beside", "called")
 

@@ -162,6 +162,7 @@ export class Paper {
     else if (saveSheet) bench.line.open("save drawing", [], saveSheet === "all" ? { which: "all", format: "pdf" } : { which: this.name, format: saveSheet });
     else if (act.matches("[data-close-sheet]")) this.open("");
     else if (act.matches("[data-fit-sheet]")) this.drawn.fit();
+    else if (act.matches("[data-drop-sheet]")) this.keep("drop sheet", {});
     else if (act.matches("[data-add-view]")) bench.line.open("add view", bench.pickIds().filter((/** @type {string} */ id) => id.startsWith("n")), { sheet: this.name });
     else if (act.matches("[data-propose]")) this.keep("propose sizes", {});
     else if (pickView) this.choose({ view: Number(pickView) });
