@@ -1,6 +1,6 @@
 """`./ravine bench [NAMES]`: import, push, local, combine, sketch, mending, meshes, alike, section, stack, trials,
 chains, faults, crowd, varied, view, features, dimensions, variants, assembly, sheet, simulate, printing,
-drawing.
+drawing, sharing, review.
 
 All without a name.  One table a measurement.  --many: trials, chains, faults, crowd and sheet in their long form.
 """
@@ -38,6 +38,7 @@ from .meshes import measure_meshes
 from .parts import plate_375
 from .printing import measure_printing
 from .section import measure_section
+from .sharing import measure_review, measure_sharing
 from .sheet import measure_sheet
 from .simulate import measure_simulate
 from .sketch import measure_sketch
@@ -173,6 +174,10 @@ def main(names: list[str]) -> None:
         if not names or "drawing" in names:
             print("drawing:")
             measure_drawing()
+        if not names or "sharing" in names:
+            measure_sharing()
+        if not names or "review" in names:
+            measure_review()
         if not names or "features" in names:
             measure_features()
         if not names or "dimensions" in names:

@@ -133,3 +133,14 @@ def test_meshes_titles_and_the_same_beside_it(tmp_path):
     assert model.share(tmp_path / "tent.html").read_bytes().startswith(b"<!doctype html>")
     with pytest.raises(EditError, match="nothing to share"):
         Model().do("share")
+
+
+def test_kept_views_go_along(tmp_path):
+    model, _ = model_of(tmp_path, boss_block())
+    row = {"name": "From below", "eye": [0.5, -0.4, 90, [1, 2, 3]]}
+    head, _ = read(model.study_named("shared page", {"views": [row]}))
+    assert head["views"] == [{"name": "From below", "eye": [0.5, -0.4, 90, [1, 2, 3]]}]
+    head, _ = read(model.study_named("shared page", {"views": [row], "names": False}))
+    assert head["views"][0]["name"] == "view 1"
+    with pytest.raises(EditError, match="a kept view"):
+        model.study_named("shared page", {"views": [{"name": "Bad", "eye": "left"}]})

@@ -77,7 +77,7 @@ VALUES = {
     "bend order": lambda m: {"on": m.nodes("Boss")},
     "compare": lambda m: {"before": m.geometry.put_state(m.snapshot)},
     "package missing": lambda m: {"parts": m.nodes("Boss")},
-    "shared page": lambda m: {"title": "Boss", "inside": False},
+    "shared page": lambda m: {"title": "Boss", "views": [{"name": "A", "eye": [0, 0, 90, [1, 2, 3]]}]},
     "sheet drawing": lambda m: {},
     "on sheet": lambda m: {"view": view_of(m), "on": [picks(m)[0]], "near": [[0, 0]]},
     "sheet item": lambda m: {"view": view_of(m), "kind": "diameter", "on": [picks(m)[0]], "at": [30, 20]},

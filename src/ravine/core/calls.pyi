@@ -1611,6 +1611,7 @@ class Calls:
         inside: bool = ...,
         names: bool = ...,
         figures: bool = ...,
+        views: Mapping[str, Any] | Sequence[Any] = ...,
     ) -> Any: ...
     @overload
     def study(self, call: Literal["sheet"], /, *, on: Picks) -> Any: ...

@@ -6,7 +6,8 @@ from dataclasses import asdict
 from typing import Any
 
 from ..edits.declared import field
-from ..edits.fields import FlagField, PickField, TextField
+from ..edits.fields import DataField, FlagField, PickField, TextField
+from ..errors import EditError
 from ..model.references import Reference
 from ..operations import package, share
 from ..operations.work import Work
@@ -27,9 +28,27 @@ class SharedPage(Study):
     names: bool = field(FlagField("the names", "Whether names of parts do.", default=True))
     figures: bool = field(FlagField("figures", "Whether masses do.", default=True))
 
+    views: Any = field(
+        DataField("kept views", "Each a name and the eye: turn, lift (rad), span, target (mm).", default=None)
+    )
+
     def run(self, work: Work) -> bytes:
-        sharing = page.Sharing((), self.inside, self.names, self.figures, self.title or "", self.said or "")
+        views = tuple(_view(row, self.names, k) for k, row in enumerate(self.views or [], 1))
+        sharing = page.Sharing(
+            (), self.inside, self.names, self.figures, self.title or "", self.said or "", views=views
+        )
         return share.page_of(work, sharing).data
+
+
+def _view(row: Any, named: bool, number: int) -> dict[str, Any]:
+    """Raises EditError for what is no view."""
+    try:
+        turn, lift, span, target = row["eye"]
+        eye = [float(turn), float(lift), max(float(span), 1e-6), [float(v) for v in target]]
+        name = str(row["name"])[:60]
+    except (KeyError, TypeError, ValueError):
+        raise EditError("a kept view has a name and an eye of turn, lift, span and target", field="views") from None
+    return {"name": name if named else f"view {number}", "eye": eye}
 
 
 @study
