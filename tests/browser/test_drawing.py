@@ -180,3 +180,29 @@ def test_a_review_tells_and_hatches_what_changed(boss, hand, faces):
     hand.until("document.querySelector('[data-lacks]').innerText.includes('no material is said')", "what is missing")
     hand.js("bench.setStage('Shape')")
     hand.until("document.querySelector('#review').hidden", "the panel is gone")
+
+
+def test_notes_are_pinned_answered_and_settled(boss, hand, faces):
+    right, _ = faces
+    hand.js("bench.setStage('Hand over')")
+    hand.until("Boolean(document.querySelector('[data-pin-note]'))", "the notes")
+    hand.click("[data-pin-note]")
+    hand.until("document.querySelector('#told').innerText.includes('a note says something')", "nothing was written")
+    hand.js("page.pick(arguments[0])", [right])
+    hand.put("[data-new-note]", "Is 40 enough here?")
+    hand.click("[data-pin-note]")
+    hand.until("document.querySelectorAll('.note').length === 1", "the note")
+    hand.until("document.querySelectorAll('.note-flag').length === 1", "its flag")
+    assert hand.js("return document.querySelector('.note').dataset.at.split(',').map(Number)[0]") == 60
+    hand.put("[data-answer]", "Yes, see the study.", "\ue007")
+    hand.until("document.querySelector('.note').innerText.includes('see the study')", "the answer")
+    hand.click("[data-note-state]")
+    hand.until("document.querySelector('.note').classList.contains('settled')", "it is settled")
+    hand.click("[data-judge='approved']")
+    hand.until("document.querySelector('#notes').innerText.includes('approved by')", "the revision is approved")
+    hand.open(hand.ident)
+    hand.js("bench.setStage('Hand over')")
+    hand.until("document.querySelectorAll('.note.settled').length === 1", "all of it is there on a new page")
+    hand.js("bench.pick([])")
+    hand.click(".note [data-pick-change]")
+    hand.until(f"page.ids.includes('{right}')", "the face it is pinned to")

@@ -8,7 +8,9 @@ from typing import Any
 from flask import Blueprint, render_template, request
 
 from ravine.core import EditError
-from ravine.service.designs import NotFound
+from ravine.service import notes
+from ravine.service.designs import Designs, NotFound
+from ravine.service.rows import Design
 
 from .asked import ids, json_object
 from .words import designs
@@ -33,6 +35,43 @@ def panel(ident: int) -> str:
     data = json.dumps({"faces": found["faces"], "gone": found["gone"]}) if found else ""
     return render_template("fragments/review.html", earlier=earlier[::-1], since=since, found=found, why=why, data=data,
                            kinds=KINDS)  # fmt: skip
+
+
+def _notes(store: Designs, design: Design) -> str:
+    return render_template("fragments/notes.html", notes=notes.notes_of(design), verdicts=notes.verdicts_of(design))
+
+
+@pages.get("/m/<int:ident>/notes")
+def all_notes(ident: int) -> str:
+    store = designs()
+    return _notes(store, store.get(ident))
+
+
+@pages.post("/m/<int:ident>/notes")
+def add_note(ident: int) -> str:
+    store = designs()
+    design = store.get(ident)
+    data = json_object()
+    notes.add(store, design, data.get("on", []), data.get("at"), data.get("text"))
+    return _notes(store, design)
+
+
+@pages.post("/m/<int:ident>/notes/<int:number>")
+def change_note(ident: int, number: int) -> str:
+    """text: an answer; state: open or settled."""
+    store = designs()
+    design = store.get(ident)
+    data = json_object()
+    notes.change(store, design, number, data.get("text"), data.get("state"))
+    return _notes(store, design)
+
+
+@pages.post("/m/<int:ident>/verdict")
+def verdict(ident: int) -> str:
+    store = designs()
+    design = store.get(ident)
+    notes.judge(store, design, str(json_object().get("what")))
+    return _notes(store, design)
 
 
 @pages.post("/m/<int:ident>/package")

@@ -19,6 +19,7 @@ import { Joints } from "./tools/assemble/joints.js";
 import { Sheet } from "./tools/sheet/sheet.js";
 import { Links } from "./tools/handover/links.js";
 import { Paper } from "./tools/handover/paper.js";
+import { Notes } from "./tools/handover/notes.js";
 import { Review } from "./tools/handover/review.js";
 import { Shelf } from "./tools/assemble/shelf.js";
 import * as files from "./panels/files.js";
@@ -84,6 +85,7 @@ export class Workbench extends Looks {
     this.paper = new Paper(this);
     this.links = new Links(this);
     this.review = new Review(this);
+    this.notes = new Notes(this);
     this.joining = new Joining(this);
     this.shelf = new Shelf(this);
     this.standing = new Standing(this);
@@ -143,6 +145,7 @@ export class Workbench extends Looks {
     this.paper.refresh();
     this.links.refresh();
     this.review.refresh();
+    this.notes.refresh();
     this.shelf.refresh();
     this.standing.refresh();
   }
@@ -164,6 +167,7 @@ bench.sheet.refresh();
 bench.paper.refresh();
 bench.links.refresh();
 bench.review.refresh();
+bench.notes.refresh();
 bench.shelf.refresh();
 bench.standing.refresh();
 tour.listen(bench);

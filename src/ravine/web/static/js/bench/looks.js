@@ -112,6 +112,7 @@ export class Looks extends Picks {
     this.placing?.arc.draw();
     this.section?.draw();
     this.pins?.draw();
+    this.notes?.draw();
     this.dimensions?.draw();
     this.pieces?.draw();
     this.explode?.draw();

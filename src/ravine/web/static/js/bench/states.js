@@ -294,6 +294,7 @@ export class States extends Telling {
       this.paper.refresh();
       this.links.refresh();
       this.review.refresh();
+      this.notes.refresh();
       this.standing.refresh();
       one(".journal .here")?.scrollIntoView({ block: "nearest" });
       for (const tell of this.told) tell();

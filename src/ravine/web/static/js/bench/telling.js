@@ -27,6 +27,7 @@ export class Telling {
   /** @type {import("../tools/handover/paper.js").Paper} */ paper;
   /** @type {import("../tools/handover/links.js").Links} */ links;
   /** @type {import("../tools/handover/review.js").Review} */ review;
+  /** @type {import("../tools/handover/notes.js").Notes} */ notes;
   /** @type {import("../tools/prove/standing.js").Standing} */ standing;
   /** @type {import("../tools/prove/simulate.js").Simulate} */ simulate;
   /** @type {import("../tools/prove/printing.js").Printing} */ printing;
