@@ -228,3 +228,10 @@ def test_an_open_mesh_is_told():
     assert findings.open_edges(box) == 0
     assert findings.open_edges(box[1:]) == 3
     assert len(findings.shells(np.concatenate([box, box + 5]))) == 2
+
+
+def test_what_hangs_of_one_face_is_one_finding(tmp_path):
+    """An upright ring hangs over outside below and inside above."""
+    model, _ = model_of(tmp_path, build.torus(20, 5, (0, 0, 25), (0, 1, 0)))
+    found = model.study("print check", part=model.nodes())
+    assert [len(f["faces"]) for f in found["findings"] if f["kind"] == "overhang"] == [1]

@@ -203,8 +203,12 @@ def _hanging(part: Printed, machine: Machine, lying: set[int]) -> list[PrintFind
     hangs = (down > math.sin(math.radians(machine.overhang)) + 1e-6) & ~on_bed & (part.areas > 0)
     rows = np.flatnonzero(hangs)
     found = []
+    patches: dict[tuple, list[np.ndarray]] = {}  # of one face, as of a ring all round, they are one finding
     for group in shells(part.corners[rows]) if len(rows) else []:
-        some = rows[group]
+        faces_of = tuple(np.unique(part.faces[rows[group]]).tolist())
+        patches.setdefault((faces_of, bool((down[rows[group]] > LEVEL).all())), []).append(rows[group])
+    for parts in patches.values():
+        some = max(parts, key=len) if (down[parts[0]] > LEVEL).all() else np.concatenate(parts)
         area = float(part.areas[some].sum())
         if area < machine.wall**2:
             continue
