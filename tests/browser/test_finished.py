@@ -7,6 +7,7 @@ import time
 import zlib
 
 import pytest
+from PIL import Image
 from selenium.webdriver.common.keys import Keys
 
 WINDOW = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
@@ -96,3 +97,33 @@ def test_a_picture_is_saved_at_its_size(finished, downloads):
     width, height, depth, _, rows = pixels(path.read_bytes())
     assert (width, height, depth) == (900, 700, 8)
     assert len(set(rows[::97])) > 20  # not blank
+
+
+def test_once_around_is_one_animated_picture(finished, downloads):
+    hand = finished
+    for old in downloads.glob("*.png"):
+        old.unlink()
+    yaw = hand.js("return bench.view.camera.yaw")
+    hand.click("[data-picture]")
+    hand.until("document.querySelector('#picture-dialog').open", "what is asked")
+    choose = "document.querySelector('#picture-dialog [name=turning]').value = arguments[0]"
+    hand.js(choose, "72")
+    hand.click("#picture-dialog .btn-main")
+    hand.until("document.querySelector('#picture-told').innerText.includes('too much')", "that this is too much")
+    hand.js(choose, "24")
+    for name, value in (("width", "160"), ("height", "100")):
+        hand.put(f"#picture-dialog [name={name}]", Keys.CONTROL, "a", Keys.NULL, value)
+    hand.click("#picture-dialog .btn-main")
+    hand.until("!document.querySelector('#picture-dialog').open", "the end of it")
+    path = downloads / "Boss plate.png"
+    end = time.monotonic() + 20
+    while not path.exists() and time.monotonic() < end:
+        time.sleep(0.1)
+    with Image.open(path) as film:
+        assert (film.size, film.n_frames, film.info["duration"]) == ((160, 100), 24, pytest.approx(1000 / 12))
+        frames = []
+        for k in range(24):
+            film.seek(k)
+            frames.append(film.convert("RGB").tobytes())
+    assert len(set(frames)) > 12
+    assert hand.js("return bench.view.camera.yaw") == yaw

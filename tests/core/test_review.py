@@ -8,6 +8,7 @@ import pytest
 from ravine.core import Model, compare
 from ravine.core.kernel import build
 from ravine.core.review.words import told
+from tests.core.test_sharing import read
 from tests.parts import boss_block, drilled_block, model_of, step_file
 
 
@@ -96,3 +97,17 @@ def test_named_sizes_are_told_as_was_and_is(tmp_path):
     model.do("set value", name="wall", value="3 mm")
     assert compare(before, model).sizes == {"gap": (9, 11), "wall": (None, 3)}
     assert "gap: 9 mm → 11 mm" in [r["words"] for r in told(compare(before, model))]
+
+
+def test_a_review_is_one_page_with_its_faces_coloured(tmp_path):
+    model, body = model_of(tmp_path, drilled_block())
+    before, face = model.geometry.put_state(model.snapshot), top(model)
+    model.do("push", faces=[face], distance=2.5)
+    head, ((corners, _),) = read(model.study_named("review page", {"before": before, "notes": ["1. A: why? (open)"]}))
+    counts, tints = head["shapes"][0]["counts"], head["places"][0]["tints"]
+    number = model.body(body).faces.index(int(face[1:]))
+    start = sum(counts[:number])
+    assert [start, counts[number], "#3a8fa8"] in tints
+    assert np.allclose(corners[start : start + counts[number], :, 2], 22.5, atol=1e-3)
+    assert "Part: a face moved by 2.5 mm along Z" in head["notes"]
+    assert head["notes"][-1] == "1. A: why? (open)"

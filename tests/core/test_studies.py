@@ -76,6 +76,7 @@ VALUES = {
     "blanks": lambda m: {"on": m.nodes("Boss")},
     "bend order": lambda m: {"on": m.nodes("Boss")},
     "compare": lambda m: {"before": m.geometry.put_state(m.snapshot)},
+    "review page": lambda m: {"before": m.geometry.put_state(m.snapshot), "notes": ["One"]},
     "package missing": lambda m: {"parts": m.nodes("Boss")},
     "shared page": lambda m: {"title": "Boss", "views": [{"name": "A", "eye": [0, 0, 90, [1, 2, 3]]}]},
     "sheet drawing": lambda m: {},

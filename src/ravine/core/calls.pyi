@@ -1588,6 +1588,17 @@ class Calls:
     def study(self, call: Literal["read ahead"], /) -> Any: ...
     @overload
     def study(
+        self,
+        call: Literal["review page"],
+        /,
+        *,
+        before: str,
+        title: str = ...,
+        said: str = ...,
+        notes: Mapping[str, Any] | Sequence[Any] = ...,
+    ) -> Any: ...
+    @overload
+    def study(
         self, call: Literal["section facts"], /, *, plane: Sequence[float], hidden: Sequence[str] = ...
     ) -> Any: ...
     @overload

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from typing import Any
 
-from flask import Blueprint, render_template, request
+from flask import Blueprint, Response, render_template, request
 
 from ravine.core import EditError
 from ravine.service import notes
@@ -34,11 +34,27 @@ def panel(ident: int) -> str:
             why = str(error)
     data = json.dumps({"faces": found["faces"], "gone": found["gone"]}) if found else ""
     return render_template("fragments/review.html", earlier=earlier[::-1], since=since, found=found, why=why, data=data,
-                           kinds=KINDS)  # fmt: skip
+                           kinds=KINDS, ident=ident)  # fmt: skip
 
 
 def _notes(store: Designs, design: Design) -> str:
     return render_template("fragments/notes.html", notes=notes.notes_of(design), verdicts=notes.verdicts_of(design))
+
+
+@pages.get("/m/<int:ident>/review.html")
+def page(ident: int) -> Response:
+    """since: the revision to compare with.  One file to keep or to send, with the notes and what was decided."""
+    store = designs()
+    design = store.get(ident)
+    head, before = store.head(design), store.revision(design, request.args.get("since", 0, type=int))
+    said = f"revision {before.number} to {head.number}"
+    threads = [(n.state, "; ".join(f"{s['by']}: {s['text']}" for s in n.said)) for n in notes.notes_of(design)]
+    told = [f"{k}. {words} ({state})" for k, (state, words) in enumerate(threads, 1)]
+    told += [f"Revision {v['revision']} {v['text']} by {v['by']}, {v['when']}" for v in notes.verdicts_of(design)[:1]]
+    data = store.study(head, "review page", before=before.state_id, title=design.name, said=said, notes=told)
+    answer = Response(data, mimetype="text/html")
+    answer.headers["Content-Disposition"] = f'attachment; filename="review {before.number} to {head.number}.html"'
+    return answer
 
 
 @pages.get("/m/<int:ident>/notes")

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import base64
 import html
+import itertools
 import json
 import struct
 import zlib
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from importlib.resources import files
 from typing import Any
 
@@ -29,7 +30,8 @@ from .shapes import shared_shape
 class Sharing:
     """What goes along.  nodes: places in the tree, all when empty; inside, names, materials: whether faces that
     nobody sees, names of parts, materials and masses do; title, said: at the head; views: kept ones as name and eye;
-    notes: words."""
+    notes: words; tints: colour by body and
+    number of the face, over that of the part."""
 
     nodes: tuple[int, ...] = ()
     inside: bool = True
@@ -39,6 +41,7 @@ class Sharing:
     said: str = ""
     views: tuple[Mapping[str, Any], ...] = ()
     notes: tuple[str, ...] = ()
+    tints: Mapping[int, Mapping[int, str]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -103,6 +106,8 @@ def _model(
             "shape": number, "row": number, "name": rows[body.id]["name"], "stand": list(place.matrix),
             "colour": colour_of(body.finish) or PLAIN_COLOUR,
         }  # fmt: skip
+        if place.body.id in sharing.tints:
+            entry["tints"] = _tinted(heads[number]["counts"], gone.get(body.id, set()), sharing.tints[body.id])
         if apart:
             entry["apart"] = [float(v) for v in apart.get(place.node.id, np.zeros(3))]
         places.append(entry)
@@ -110,6 +115,17 @@ def _model(
     head = {"units": snapshot.units, "unit": unit, "shapes": heads, "places": places, "rows": list(rows.values()),
             "views": list(sharing.views), "notes": list(sharing.notes)}  # fmt: skip
     return head, blocks
+
+
+def _tinted(counts: Sequence[int], left_out: set[int], colours: Mapping[int, str]) -> list[list[Any]]:
+    """First triangle, how many, and the colour of each face that has one."""
+    rows: list[list[Any]] = []
+    start, kept = 0, (f for f in itertools.count() if f not in left_out)
+    for count, face in zip(counts, kept, strict=False):
+        if face in colours:
+            rows.append([start, count, colours[face]])
+        start += count
+    return rows
 
 
 def _apart(snapshot: Snapshot) -> dict[int, np.ndarray]:

@@ -152,6 +152,7 @@
     normal[cut.across] = cut.side;
     return [...normal, cut.side * (low[cut.across] + cut.share * (high[cut.across] - low[cut.across]))];
   };
+  const rgb = (colour) => [1, 3, 5].map((i) => parseInt(colour.slice(i, i + 2), 16) / 255);
   let due = false;
   const draw = () => {
     if (due) return;
@@ -167,6 +168,7 @@
     gl.clearColor(0.949, 0.937, 0.91, 1);
     gl.clear(gl.COLOR_BUFFER_BIT | gl.DEPTH_BUFFER_BIT);
     gl.enable(gl.DEPTH_TEST);
+    gl.depthFunc(gl.LEQUAL);
     const { right, toward, up } = axes();
     const [sx, sy] = scale();
     const sz = -1 / (6 * reach * (1 + apart));
@@ -186,10 +188,14 @@
           gl.bindVertexArray(shape.inked);
           gl.drawElements(gl.LINES, shape.pairs, gl.UNSIGNED_INT, 0);
         } else {
-          gl.uniform3fv(pass.at("colour"), [1, 3, 5].map((i) => parseInt(place.colour.slice(i, i + 2), 16) / 255));
+          gl.uniform3fv(pass.at("colour"), rgb(place.colour));
           gl.uniform1f(pass.at("lit"), place.row === lit ? 0.45 : 0);
           gl.bindVertexArray(shape.drawn);
           gl.drawElements(gl.TRIANGLES, 3 * shape.triangles, gl.UNSIGNED_INT, 0);
+          for (const [start, count, colour] of place.tints || []) { // over the part's own colour
+            gl.uniform3fv(pass.at("colour"), rgb(colour));
+            gl.drawElements(gl.TRIANGLES, 3 * count, gl.UNSIGNED_INT, 12 * start);
+          }
         }
       });
     }
