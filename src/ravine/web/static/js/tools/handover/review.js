@@ -63,6 +63,7 @@ export class Review {
   }
 
   leave() {
+    if (!this.marks.parent) return;
     this.marks.removeFromParent();
     this.marks.clear();
     this.bench.view.draw();
