@@ -17,11 +17,13 @@ from ..model.geometry import GeometryStore, Solid
 from ..model.records import EXPLOSIONS, PARTS
 from ..model.snapshot import Occurrence, Snapshot, text_id
 from ..rigid import Rigid
+from ..section.rings import skin_of
 from ..sheet.views import flat_of
 from ..sketch.loops import followed
 from ..sketch.plane_curves import TURN, ZERO, PlaneCurve
 from .clipping import Breaks, circle, inside_circle, rings_inside
 from .cutting import CutShape, cut_open, knife
+from .mesh_lines import mesh_lines
 from .projection import ViewFrame, on_paper, seen_curve
 from .view_lines import ViewLine, lines_of
 
@@ -125,11 +127,11 @@ def _drawn(
     shapes: list[Shape] = []
     owners: list[tuple[Occurrence, CutShape | None]] = []
     areas: list[CutArea] = []
-    missing = []
+    meshes: list[Occurrence] = []
     for place in shown:
         body = geometry.get(place.body.shape)
         if not isinstance(body, Solid):
-            missing.append(f"{place.node.name} is a mesh; turn it into a solid to have it drawn")
+            meshes.append(place)
             continue
         shape = placed(body.shape, place.matrix)
         cut = None
@@ -142,7 +144,29 @@ def _drawn(
         shapes.append(shape)
         owners.append((place, cut))
     lines = lines_of(shapes, frame, view.hidden, view.smooth) if shapes else []
-    return Drawn(tuple(_sourced(line, owners) for line in lines), tuple(areas), tuple(missing))
+    drawn = [_sourced(line, owners) for line in lines]
+    missing = ()
+    if meshes:
+        drawn += _of_meshes(geometry, meshes, shown, frame, view.hidden)
+        names = ", ".join(dict.fromkeys(p.node.name for p in meshes))
+        missing = (f"{names}: drawn by its triangles; what lies behind it is drawn through it",
+                   *((f"{names}: a mesh is not cut",) if tool is not None else ()))  # fmt: skip
+    return Drawn(tuple(drawn), tuple(areas), missing)
+
+
+def _of_meshes(
+    geometry: GeometryStore, meshes: list[Occurrence], shown: list[Occurrence], frame: ViewFrame, hidden: bool
+) -> list[SourcedLine]:
+    skins = [(place, skin_of(geometry.get(place.body.shape))) for place in shown]
+    soup = np.concatenate([place.matrix.points(skin.points)[skin.triangles] for place, skin in skins])
+    found = []
+    for place, skin in skins:
+        if place not in meshes:
+            continue
+        for curve, visible in mesh_lines(place.matrix.points(skin.points), skin.triangles, soup, frame):
+            if visible or hidden:
+                found.append(SourcedLine(curve, "visible" if visible else "hidden", ""))
+    return found
 
 
 def standard_parts(snapshot: Snapshot) -> tuple[int, ...]:
