@@ -74,6 +74,7 @@ class SetWritten(Edit):
     past = "Changed what is written"
     help = "Words of one thing on a sheet: tolerance, limits, before, after, text, way, layout.  An empty word goes."
     rank = 63
+    also = ("tolerance of a dimension", "limits", "edit text")
     drawing = '<path d="M3 13h14"/><path class="hot" d="M5 10l7-7 2 2-7 7H5z"/>'
     folds = ("at", "sheet")
 

@@ -234,6 +234,7 @@ class MoveOnSheet(Edit):
     past = "Moved {things} on the sheet"
     help = "Views stay in line with those they hang on; what is written on a view goes along with it."
     rank = 60
+    also = ("shift view", "move dimension", "arrange sheet")
     drawing = '<path d="M2 2h16v12H2z"/><path class="hot" d="M6 10l7-4M10 5.5l3 .5-1 3"/>'
 
     things: tuple[int, ...] = field(EntriesField("the things", "Numbers of views and of what is written."))
@@ -256,6 +257,7 @@ class DropFromSheet(Edit):
     past = "Took {things} off the sheet"
     help = "A view goes with the views that hang on it and all that is written on them."
     rank = 61
+    also = ("delete view", "remove dimension")
     drawing = '<path d="M2 2h16v12H2z"/><path class="hot" d="M8 6l4 4M12 6l-4 4"/>'
 
     things: tuple[int, ...] = field(EntriesField("the things", "Numbers of views and of what is written."))
