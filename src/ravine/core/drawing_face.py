@@ -150,9 +150,11 @@ class SheetFace:
         return self.written(number)
 
     def written(self, number: int) -> Written:
-        """As it is now.  Raises EditError where it lost what it was about."""
+        """As it is now.  Raises EditError where there is none, and where it lost what it was about."""
         sheet = self.record
-        item = sheet.items[number]
+        item = sheet.items.get(number)
+        if item is None:
+            raise EditError(f"nothing on {sheet.name} has the number {number}")
         told = KINDS[item.kind](Setting(self.model.snapshot, self.model.geometry, sheet, item, Pen("dimensions")))
         return Written(number, told.value, told.values, told.text)
 

@@ -97,6 +97,7 @@ def test_the_dxf_has_layers_line_widths_and_real_dimensions(drawn):
     sizes = {e.dxf.text for e in document.modelspace().query("DIMENSION")}
     assert {"60", "40", "22"} <= sizes
     for entity in document.modelspace().query("DIMENSION"):
+        assert {e.dxf.layer for e in document.blocks[entity.dxf.geometry]} <= {"dimensions", "Defpoints"}
         if entity.dxf.text in ("60", "40", "22"):  # what another program measures there is what is written
             assert entity.get_measurement() * entity.override().get("dimlfac") == pytest.approx(float(entity.dxf.text))
 

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import io
 import math
 
+import ezdxf
 import numpy as np
 import pytest
+from ezdxf.math import Vec2
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -139,6 +142,39 @@ def test_chains_stacks_and_coordinates(tmp_path):
     spread = sheet.write("ordinate", top, [left, *holes], way="x", at=(0, -60))
     assert spread.values == pytest.approx((0, 10, 25, 45))
     assert len(letters(model, sheet, spread.number)) == 4
+    # another program measures in the file what is written on the sheet, each size of the three on its own
+    data = next(iter(model.do("save drawing", format="dxf").files.values()))
+    document = ezdxf.read(io.StringIO(data.decode()))
+    assert not document.audit().errors
+    sizes = list(document.modelspace().query("DIMENSION"))
+    assert [d.dxf.text for d in sizes] == ["10", "15", "20", "10", "25", "45", "0", "10", "25", "45"]
+    for size in sizes:
+        measured = size.get_measurement()
+        if size.dimtype == 6:
+            measured = Vec2(measured).x
+        assert measured * size.override().get("dimlfac") == pytest.approx(float(size.dxf.text), abs=1e-9)
+
+
+def test_across_a_break_and_boxed_a_size_is_drawn_in_the_file_as_lines(tmp_path):
+    """Another program would measure what is left on the paper, and leave out the box."""
+    model, _ = model_of(tmp_path, build.box(400, 20, 10))
+    sheet = model.drawing(size="A3")
+    top = sheet.view("top", scale=1, at=(150, 200))
+    ends = [model.edges(kind="line", direction=(0, 1, 0)).highest((s, 0, 1)).id for s in (-1, 1)]
+    size = sheet.dimension(top, ends, way="x", at=(0, -30))
+
+    def dimensions():
+        data = next(iter(model.do("save drawing", format="dxf").files.values()))
+        return ezdxf.read(io.StringIO(data.decode())).modelspace().query("DIMENSION")
+
+    assert [d.dxf.text for d in dimensions()] == ["400"]
+    model.do("set view", view=top.number, along="x", low=-100, high=100)
+    assert sheet.written(size.number).text == "400"
+    assert not dimensions()
+    model.do("set view", view=top.number, breaks="mended")
+    assert len(dimensions()) == 1
+    model.do("set written", item=size.number, words={"role": "exact"})
+    assert not dimensions()
 
 
 def test_an_angle_is_that_of_the_sector_it_stands_in(tmp_path):
@@ -254,6 +290,8 @@ def test_bad_input_is_told(drawn):
         model.do("write on sheet", kind="distance", view=99, on=[hole(model)])
     with pytest.raises(EditError, match=r"not in this state|there is no"):
         sheet.dimension(top, ["e99999"])
+    with pytest.raises(EditError, match="has the number 9999"):
+        sheet.written(9999)
     with pytest.raises(EditError, match="no sheet"):
         model.do("propose sizes", sheet="Sheet 9")
     with pytest.raises(EditError, match="not parallel"):

@@ -166,6 +166,9 @@ def dxf_of(sheet: InkedSheet) -> bytes:
                 sheet.dimensions[mark.item](space)
             continue
         _dxf_mark(space, sheet, mark)
+    for size in space.query("DIMENSION"):  # its lines have the width and colour of its layer in every program
+        for entity in document.blocks[size.dxf.geometry].query("*[layer=='0']"):
+            entity.dxf.layer = size.dxf.layer
     return bytes_of(document)
 
 

@@ -25,6 +25,7 @@ from ..projection import ViewFrame
 EXTENSION = 2.0  # mm beyond the dimension line
 ARROW = 3.0
 ABOVE = 0.9  # mm between a line and the letters on it
+Native = Callable[[Any], None]  # writes to the space of a DXF document
 
 
 @dataclass
@@ -35,7 +36,7 @@ class Told:
     value: float | None = None
     values: tuple[float, ...] = ()
     text: str = ""
-    native: Callable[[Any], None] | None = None
+    native: Native | None = None
 
 
 @dataclass

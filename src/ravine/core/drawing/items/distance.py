@@ -16,10 +16,11 @@ from ...local.surfaces import Floats
 from ..anchors import Seen, measure_way
 from ..ink import Pen
 from ..lettering import HEIGHT, Run, upright, width_of_runs, write_runs
-from .base import ABOVE, ARROW, EXTENSION, Setting, Told, draws
+from .base import ABOVE, ARROW, EXTENSION, Native, Setting, Told, draws
 from .values import plain_text, value_runs
 
 STACK = 8.0  # mm between the lines of a stack
+Span = tuple[Floats, Floats, Floats, str]  # feet on the paper, where its line runs, what it says
 SMALL = 8.0  # mm, below which ends that two dimensions share get a dot
 
 
@@ -50,7 +51,8 @@ def distance(setting: Setting) -> Told:
         runs = value_runs(setting, value)
         texts.append(plain_text(runs))
         draw_span(setting.pen, feet[k], feet[k + 1], setting.at, way, runs, chain=chain)
-    native = None if chain else _native(setting, feet[0], feet[1], way, texts[0])
+    spans = [(*pair, setting.at, text) for pair, text in zip(itertools.pairwise(feet), texts, strict=True)]
+    native = _native(setting, way, spans, values)
     return Told(values[0] if not chain else None, tuple(values), ", ".join(texts), native)
 
 
@@ -65,7 +67,8 @@ def _of_line(setting: Setting, line: Seen, way: Floats) -> Told:
     runs = value_runs(setting, value)
     p, q = (setting.paper(e) for e in line.ends)
     draw_span(setting.pen, p, q, setting.at, way, runs)
-    return Told(value, (value,), plain_text(runs), _native(setting, p, q, way, plain_text(runs)))
+    text = plain_text(runs)
+    return Told(value, (value,), text, _native(setting, way, [(p, q, setting.at, text)], [value]))
 
 
 def _check_level(setting: Setting, seen: Sequence[Seen], asked: str) -> None:
@@ -99,32 +102,40 @@ def _stack(setting: Setting, way: Floats, spots: list[float], feet: list[Floats]
     order = sorted(range(1, len(spots)), key=lambda k: abs(spots[k] - spots[0]))
     side = np.array([-way[1], way[0]])
     out = side if float((setting.at - feet[0]) @ side) > 0 else -side
-    values, texts = [], []
+    values: list[float] = []
+    spans: list[Span] = []
     for row, k in enumerate(order):
         value = abs(spots[k] - spots[0])
         if value < 1e-7:
             continue
         runs = value_runs(setting, value)
         values.append(value)
-        texts.append(plain_text(runs))
         middle = (feet[0] + feet[k]) / 2
         level = setting.at + row * STACK * out
         draw_span(setting.pen, feet[0], feet[k], level + ((middle - level) @ way) * way, way, runs)
-    return Told(None, tuple(values), ", ".join(texts))
+        spans.append((feet[0], feet[k], level, plain_text(runs)))
+    return Told(None, tuple(values), ", ".join(s[3] for s in spans), _native(setting, way, spans, values))
 
 
-def _native(setting: Setting, p: Floats, q: Floats, way: Floats, text: str):  # type: ignore[no-untyped-def]
-    return lambda space: native_distance(setting, space, p, q, way, text)
+def _native(setting: Setting, way: Floats, spans: Sequence[Span], values: Sequence[float]) -> Native | None:
+    """None where a break of the view lies between, as another program would measure what is on the paper, and where
+    the text is boxed, which not every program draws."""
+    if setting.word("role") == "exact":
+        return None
+    scale = setting.view.scale
+    if any(abs(abs(float((q - p) @ way)) - scale * v) > 1e-6 for (p, q, _, _), v in zip(spans, values, strict=True)):
+        return None
+    return lambda space: native_distances(setting, space, way, spans)
 
 
-def native_distance(setting: Setting, space: Any, p: Floats, q: Floats, way: Floats, text: str) -> None:
-    angle = math.degrees(math.atan2(way[1], way[0]))
-    scale = 1 / (setting.view.scale * setting.unit)
-    found = space.add_linear_dim(
-        base=setting.at.tolist(), p1=p.tolist(), p2=q.tolist(), angle=angle, text=text, dimstyle="ISO129",
-        override={"dimlfac": scale}, dxfattribs={"layer": "dimensions"},
-    )  # fmt: skip
-    found.render()
+def native_distances(setting: Setting, space: Any, way: Floats, spans: Sequence[Span]) -> None:
+    override = {"dimlfac": 1 / (setting.view.scale * setting.unit)}
+    for p, q, at, text in spans:
+        found = space.add_linear_dim(
+            base=at.tolist(), p1=p.tolist(), p2=q.tolist(), angle=math.degrees(math.atan2(way[1], way[0])),
+            text=text, dimstyle="ISO129", override=override, dxfattribs={"layer": "dimensions"},
+        )  # fmt: skip
+        found.render()
 
 
 def draw_span(

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from typing import Any
+
 import numpy as np
 
 from ...errors import EditError
+from ...local.surfaces import Floats
 from ..lettering import HEIGHT, Run, write_runs
-from .base import EXTENSION, Setting, Told, draws
+from .base import EXTENSION, Native, Setting, Told, draws
 
 JOG = 6.0  # mm before the words in which a line steps aside
 APART = 1.5  # of the height of letters, between neighbours
@@ -26,7 +30,8 @@ def ordinate(setting: Setting) -> Told:
     level = float(setting.at[1 - k])
     spots = _spread([float(f[k]) for f in feet], APART * HEIGHT)
     out = 1.0 if level > float(np.mean([f[1 - k] for f in feet])) else -1.0
-    values = []
+    values: list[float] = []
+    ends: list[tuple[Floats, Floats]] = []
     for seen, foot, spot in zip(unique, feet, spots, strict=True):
         value = float(seen.at[k]) - origin
         values.append(value)
@@ -39,7 +44,29 @@ def ordinate(setting: Setting) -> Told:
         lean = np.pi / 2 if k == 0 else 0.0
         shift = _at(k, spot + (HEIGHT / 2 if k == 0 else -HEIGHT / 2), level + out * 0.8)
         write_runs(setting.pen, text, shift, "left" if out > 0 else "right", lean)
-    return Told(None, tuple(values), ", ".join(setting.number(v) for v in values))
+        ends.append((foot, far))
+    native = _native(setting, k, setting.paper(setting.seen[0].at), ends, values)
+    return Told(None, tuple(values), ", ".join(setting.number(v) for v in values), native)
+
+
+def _native(
+    setting: Setting, k: int, origin: Floats, ends: Sequence[tuple[Floats, Floats]], values: Sequence[float]
+) -> Native | None:
+    """None where a break of the view lies between: another program would measure what is on the paper."""
+    scale = setting.view.scale
+    if any(abs(float((foot - origin)[k]) - scale * v) > 1e-6 for (foot, _), v in zip(ends, values, strict=True)):
+        return None
+
+    def write(space: Any) -> None:
+        for (foot, end), value in zip(ends, values, strict=True):
+            found = space.add_ordinate_dim(
+                foot.tolist(), (end - foot).tolist(), 1 - k, origin=origin.tolist(), text=setting.number(value),
+                dimstyle="ISO129", override={"dimlfac": 1 / (scale * setting.unit)},
+                dxfattribs={"layer": "dimensions"},
+            )  # fmt: skip
+            found.render()
+
+    return write
 
 
 def _at(k: int, along: float, across: float) -> np.ndarray:

@@ -13,7 +13,7 @@ from ..anchors import Seen
 from ..ink import Pen, beside
 from ..lettering import HEIGHT, Run, upright, width_of_runs, write_runs
 from .base import ABOVE, ARROW, Setting, Told, draws
-from .distance import draw_span, native_distance
+from .distance import draw_span, native_distances
 from .values import plain_text, value_runs
 
 ROW = 1.6  # of the height of letters, from row to row
@@ -75,7 +75,8 @@ def _from_the_side(setting: Setting, seen: Seen) -> Told:
     runs = value_runs(setting, seen.wide, "⌀")
     draw_span(setting.pen, p, q, setting.at, way, runs)
     text = plain_text(runs)
-    return Told(seen.wide, (seen.wide,), text, lambda space: native_distance(setting, space, p, q, way, text))
+    spans = [(p, q, setting.at, text)]
+    return Told(seen.wide, (seen.wide,), text, lambda space: native_distances(setting, space, way, spans))
 
 
 def _rim(middle: Floats, reach: float, at: Floats) -> Floats:
