@@ -13,7 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ravine.core import EditError
-from ravine.core.drawing.ink import Letters
+from ravine.core.drawing.ink import Letters, Stroke
 from ravine.core.drawing.sheet import ink_sheet
 from ravine.core.drawing.signs import SIGNS
 from ravine.core.kernel import build
@@ -175,6 +175,18 @@ def test_across_a_break_and_boxed_a_size_is_drawn_in_the_file_as_lines(tmp_path)
     assert len(dimensions()) == 1
     model.do("set written", item=size.number, words={"role": "exact"})
     assert not dimensions()
+
+
+def test_a_box_stands_clear_of_the_dimension_line(drawn):
+    model, sheet, top, _ = drawn
+    ends = [model.edges(kind="line", direction=(0, 1, 0)).highest((s, 0, 1)).id for s in (-1, 1)]
+    size = sheet.dimension(top, ends, way="x", at=(0, -40), role="exact")
+    strokes = [m.curve.line[1] for m in ink(model, sheet).items[size.number] if isinstance(m, Stroke)]
+    level = {round(float(p[0, 1]), 6) for p in strokes if len(p) == 2 and p[0, 1] == pytest.approx(p[1, 1])}
+    line, low, high = sorted(level)
+    assert line == pytest.approx(160)
+    assert low > line + 0.5
+    assert high - low > 3.5
 
 
 def test_an_angle_is_that_of_the_sector_it_stands_in(tmp_path):

@@ -15,6 +15,7 @@ from .signs import SIGNS
 HEIGHT = 3.5  # mm of letters on dimensions (ISO 3098)
 STACKED = 0.7  # of the height, letters of limits
 GAP = 0.3  # of the height, between runs
+PAD = 0.35  # of the height, between letters and the box around them
 
 
 @dataclass(frozen=True)
@@ -36,6 +37,11 @@ class Run:
         if self.around == "circle":
             return max(inner + 0.6 * height, 1.6 * height)
         return inner + (height if self.around == "box" else 0.0)
+
+
+def below_base(runs: Sequence[Run], height: float = HEIGHT) -> float:
+    """How far a box around any of them reaches under the base line, mm."""
+    return PAD * height if any(r.around == "box" for r in runs) else 0.0
 
 
 def width_of_runs(runs: Sequence[Run], height: float = HEIGHT) -> float:
@@ -64,7 +70,7 @@ def write_runs(pen: Pen, runs: Sequence[Run], at: Sequence[float] | Floats, alig
         else:
             pen.text(run.text, place(x + wide / 2, 0.0), height, "middle", lean)
             if run.around == "box":
-                corners = [(x, -0.35), (x + wide, -0.35), (x + wide, 1.35), (x, 1.35)]
+                corners = [(x, -PAD), (x + wide, -PAD), (x + wide, 1 + PAD), (x, 1 + PAD)]
                 pen.path([place(u, v * height) for u, v in corners], closed=True)
             elif run.around == "circle":
                 pen.arc(place(x + wide / 2, 0.5 * height), max(wide / 2, 0.8 * height))

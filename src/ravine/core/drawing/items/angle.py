@@ -9,7 +9,7 @@ import numpy as np
 from ...errors import EditError
 from ...local.surfaces import Floats
 from ..anchors import crossing_of
-from ..lettering import HEIGHT, Run, upright, width_of_runs, write_runs
+from ..lettering import HEIGHT, Run, below_base, upright, width_of_runs, write_runs
 from .base import ABOVE, EXTENSION, Setting, Told, draws
 
 
@@ -58,7 +58,7 @@ def angle(setting: Setting) -> Told:
     lean = upright(middle + math.pi / 2)
     up = np.array([-math.sin(lean), math.cos(lean)])
     place = apex + reach * np.array([math.cos(middle), math.sin(middle)])
-    write_runs(pen, runs, place + ABOVE * up, "middle", lean)
+    write_runs(pen, runs, place + (ABOVE + below_base(runs)) * up, "middle", lean)
     return Told(
         value, (value,), runs[0].text, lambda space: _native(setting, space, apex, reach, (low, value), runs[0].text)
     )

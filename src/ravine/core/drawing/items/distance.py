@@ -15,7 +15,7 @@ from ...errors import EditError
 from ...local.surfaces import Floats
 from ..anchors import Seen, measure_way
 from ..ink import Pen
-from ..lettering import HEIGHT, Run, upright, width_of_runs, write_runs
+from ..lettering import HEIGHT, Run, below_base, upright, width_of_runs, write_runs
 from .base import ABOVE, ARROW, EXTENSION, Native, Setting, Told, draws
 from .values import plain_text, value_runs
 
@@ -182,4 +182,4 @@ def draw_span(
         middle = (b if spot > long / 2 else a) + out * way
         far = middle + math.copysign(half, out) * way
         pen.line(b if spot > long / 2 else a, far)
-    write_runs(pen, runs, middle + ABOVE * up, "middle", lean)
+    write_runs(pen, runs, middle + (ABOVE + below_base(runs)) * up, "middle", lean)

@@ -11,7 +11,7 @@ from ...errors import EditError
 from ...local.surfaces import Floats
 from ..anchors import Seen
 from ..ink import Pen, beside
-from ..lettering import HEIGHT, Run, upright, width_of_runs, write_runs
+from ..lettering import HEIGHT, Run, below_base, upright, width_of_runs, write_runs
 from .base import ABOVE, ARROW, Setting, Told, draws
 from .distance import draw_span, native_distances
 from .values import plain_text, value_runs
@@ -94,7 +94,7 @@ def _across(pen: Pen, middle: Floats, reach: float, at: Floats, runs: Sequence[R
     pen.line(middle - reach * way, middle + reach * way)
     pen.arrow(middle - reach * way, -way)
     pen.arrow(middle + reach * way, way)
-    write_runs(pen, runs, middle + ABOVE * up, "middle", lean)
+    write_runs(pen, runs, middle + (ABOVE + below_base(runs)) * up, "middle", lean)
 
 
 def leader(pen: Pen, tip: Floats, at: Floats, rows: Sequence[Sequence[Run]], arrow_from: Floats | None = None,
