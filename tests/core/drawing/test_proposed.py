@@ -10,7 +10,7 @@ import pytest
 from shapely import STRtree
 from shapely.geometry import LineString, Polygon, box
 
-from ravine.core import Model
+from ravine.core import EditError, Model
 from ravine.core.drawing.ink import Letters, Stroke
 from ravine.core.drawing.paper import Paper
 from ravine.core.drawing.sheet import ink_sheet
@@ -114,7 +114,8 @@ def test_what_is_written_already_is_not_proposed_again(tmp_path):
     model.do("begin sheet", size="A3")
     model.do("propose sizes")
     (before,) = model.snapshot.kept(DRAWINGS).values()
-    model.do("propose sizes")
+    with pytest.raises(EditError, match="nothing to propose on Sheet 1"):
+        model.do("propose sizes")
     (after,) = model.snapshot.kept(DRAWINGS).values()
     assert np.setdiff1d([i.kind for i in after.items.values()], ["centre"]).size
     assert len(after.items) == len(before.items)

@@ -124,7 +124,11 @@ class ProposeSizes(Operation):
             raise EditError("there is no view on this sheet yet", field="sheet")
         room, after = work.snapshot.fresh(2000)
         found = propose(work.snapshot, work.geometry, sheet, iter(room))
-        used = max((i.id for i in found.items), default=room.start - 1) + 1
+        if not found.items:
+            raise EditError(f"no free place was found for {found.left[0]}" if found.left else
+                            f"there is nothing to propose on {sheet.name}: what its views show is written already, or "
+                            "has no exact edges", field="sheet")  # fmt: skip
+        used = max(i.id for i in found.items) + 1
         after = replace(after, next_id=used)
         warnings = tuple(f"no free place was found for {what}" for what in found.left)
         fact = Fact("written", "written", float(len(found.items)), "count", one="written")
