@@ -154,6 +154,32 @@ def test_sizes_are_proposed_and_one_that_lost_its_edge_is_told(boss, hand, faces
     assert re.search(r"A3, 4 views", hand.text("#drawings"))
 
 
+def test_a_cutting_line_is_drawn_from_middle_to_middle(boss, hand):
+    hand.js("bench.setStage('Hand over')")
+    hand.js("""bench.paper.inPlace.keep({edit: 'begin sheet', values: {size: 'A3', called: 'Plate'}})
+        .then(() => bench.paper.open('Plate'))""")
+    hand.until(f"{VIEWS} === 4", "the sheet")
+    _, top, *_ = view_numbers(hand)
+    hand.js("bench.paper.choose({view: arguments[0]})", top)
+    hand.until("Boolean(document.querySelector('[data-cut-line]'))", "what can be done with it")
+    hand.js("document.querySelector('[data-cut-line]').click()")
+    x, y = hand.js("return bench.paper.drawn.middles(arguments[0])[0]", top)
+    scale = hand.js("return bench.paper.drawn.frame(arguments[0]).factor", top)
+    for place in ((x - 45 * scale, y + 1), (x + 1.2, y - 0.9), (x + 40 * scale, y + 25 * scale)):
+        point(hand, place)
+    assert hand.js("return bench.paper.hand.draft.places[1]") == [x, y]  # it fell on the middle of the hole
+    assert hand.js("return bench.paper.hand.draft.places[0][1]") == y
+    hand.keys("\ue007")
+    hand.until(f"{VIEWS} === 5", "the section")
+    cut = "document.querySelector('.sheet-view[data-kind=\"section\"]')"
+    box = hand.js(f"const b = {cut}.getBBox(); return [b.x, -b.y - b.height, b.x + b.width, -b.y]")
+    assert box[1] > 0  # on the paper
+    assert box[3] < 297
+    half = hand.js(f"return bench.paper.drawn.frame(Number({cut}.dataset.view)).at[0]")
+    corner = (30 * 40 + 20 * 25) / (40**2 + 25**2) ** 0.5  # of the plate, behind the slanting leg, along it
+    assert box[2] - half == pytest.approx(corner * scale + 3, abs=0.1)  # and 3 mm of ground around it
+
+
 def test_a_review_tells_and_hatches_what_changed(boss, hand, faces):
     right, hole = faces
     hand.js("bench.setStage('Hand over')")

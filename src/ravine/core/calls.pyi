@@ -145,6 +145,7 @@ class Calls:
         line: Sequence[Any] | str = ...,
         toward: Literal["left", "right", "above", "below"] = ...,
         half: bool = ...,
+        slanting: Literal["turned", "kept"] = ...,
         whole: Picks = ...,
         letter: str = ...,
         at: Sequence[Any] | str = ...,

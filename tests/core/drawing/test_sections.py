@@ -58,6 +58,69 @@ def test_a_stepped_section_goes_through_both_holes(tmp_path):
     assert area(stepped) == pytest.approx((60 - 16) * 20)
 
 
+def flange(tmp_path, *angles):
+    """A disc of radius 40 and thickness 12, its bore of 8, a hole of 4 at radius 28 in each direction (degrees)."""
+    spots = [(28 * math.cos(math.radians(a)), 28 * math.sin(math.radians(a)), -1) for a in angles]
+    holes = [build.cylinder(8, 20, (0, 0, -1)), *(build.cylinder(4, 20, s) for s in spots)]
+    return sheet_of(tmp_path, build.subtract(build.cylinder(40, 12), *holes))
+
+
+@pytest.mark.parametrize("lean", [60, -35, 90])
+def test_a_bent_section_is_turned_into_one_plane(tmp_path, lean):
+    _, _, sheet, top = flange(tmp_path, 180, lean)
+    end = f"{50 * math.cos(math.radians(lean))},{50 * math.sin(math.radians(lean))}"
+    found = drawn(sheet, top.section(line=f"-50,0 0,0 {end}"))
+    assert area(found) == pytest.approx(12 * 2 * (40 - 8 - 8))
+    assert found.box == pytest.approx((-40, -6, 40, 6))
+    upright = [li for li in found.lines if li.curve.kind == "line" and abs(li.curve.x[0]) < 1e-9]
+    assert {round(li.curve.centre[0], 6) for li in upright if li.layer == "visible"} == {
+        -40, -32, -24, -8, 8, 24, 32, 40}  # fmt: skip
+    (axis,) = [li for li in found.lines if li.layer == "centre"]  # where it turns: seen on the wall of the bore
+    assert np.ptp(axis.curve.line[1], axis=0) == pytest.approx((0, 12))
+    assert all(li.source for li in found.lines if li is not axis)
+    as_it_lies = drawn(sheet, top.section(line=f"-50,0 0,0 {end}", slanting="kept"))
+    assert area(as_it_lies) < area(found)
+
+
+def test_sizes_in_a_bent_section_are_those_along_its_legs(tmp_path):
+    _, _, sheet, top = flange(tmp_path, 180, 60)
+    section = top.section(line="-50,0 0,0 25,43.301")
+    found = drawn(sheet, section)
+
+    def at(x):
+        (line,) = [li for li in found.lines if li.curve.kind == "line" and li.layer == "visible"
+                   and abs(li.curve.x[0]) < 1e-9 and abs(li.curve.centre[0] - x) < 1e-3]  # fmt: skip
+        return line.source
+
+    for pair, size in (((-32, 32), 64), ((8, 24), 16), ((-8, 40), 48)):
+        near = " ".join(f"{x},0" for x in pair)
+        assert sheet.dimension(section, [at(x) for x in pair], near=near).value == pytest.approx(size, abs=1e-3)
+
+
+def test_a_line_with_steps_and_a_slant_keeps_its_parts_side_by_side(tmp_path):
+    holes = [build.cylinder(3, 30, spot) for spot in ((15, 10, -1), (45, 30, -1), (72, 45.5884573, -1))]
+    _, _, sheet, top = sheet_of(tmp_path, build.subtract(build.box(90, 60, 20), *holes))
+    found = drawn(sheet, top.section(line="-50,-20 -15,-20 -15,0 0,0 45,25.98076"))  # a step, then 30 degrees
+    lows = np.sort([ring[:, 0].min() for a in found.areas for ring in a.loops])
+    assert lows[0] == pytest.approx(-45)
+    reach = 45 / math.cos(math.radians(30))
+    assert area(found) == pytest.approx((45 + reach - 18) * 20, rel=1e-6)
+
+
+def test_what_stays_whole_goes_where_it_lies_before_the_cut(tmp_path):
+    model, _ = model_of(tmp_path, drilled_block())
+    for name, y in (("Before", -12), ("Behind", 32)):
+        pin = build.cylinder(2, 30, (20, y, 5))
+        model.do("import", path=str(step_file(tmp_path / f"{name}.step", pin, name)))
+    sheet = model.drawing(size="A2")
+    top = sheet.view("top", scale=1, at=(150, 200))
+    pins = [*model.nodes("Before"), *model.nodes("Behind")]
+    found = drawn(sheet, top.section(whole=pins))
+    nodes = {li.source.split("@")[1] for li in found.lines if "@" in li.source}
+    assert str(pins[0]) not in nodes
+    assert str(pins[1]) in nodes
+
+
 def test_half_of_a_section_leaves_the_other_half_whole(tmp_path):
     _, _, sheet, top = sheet_of(tmp_path, build.subtract(build.cylinder(20, 30), build.cylinder(8, 40, (0, 0, -5))))
     half = drawn(sheet, top.section(line="0,0 25,0", half=True))

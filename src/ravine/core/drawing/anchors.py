@@ -98,7 +98,7 @@ def _face(geometry: GeometryStore, reference: Reference, frame: ViewFrame, near:
     solid = geometry.solid(body.shape)
     surface = solid.topology.surface(index)
     anchor = anchor_of(geometry, reference)
-    places = np.array([reference.matrix.point(p) for p in _border(solid, index).tolist()])
+    places = np.array([reference.matrix.point(p) for p in border_of(solid, index).tolist()])
     if anchor.normal is not None:
         if abs(float(anchor.normal @ frame.eye)) > ALONG:
             raise EditError(f"{reference} is flat and is not seen from its edge in this view", [reference])
@@ -131,7 +131,7 @@ def _face(geometry: GeometryStore, reference: Reference, frame: ViewFrame, near:
     return Seen("line", ends.mean(axis=0), reference, ends, radius, wide=2 * radius, axis=axis_ends, hollow=hollow)
 
 
-def _border(solid: Solid, index: int) -> Floats:
+def border_of(solid: Solid, index: int) -> Floats:
     """Places around a face, (n, 3)."""
     return np.concatenate([solid.topology.samples(edge, SAMPLES) for edge in solid.index.edges_of_faces[index]])
 

@@ -13,8 +13,9 @@ from ..kernel.boolean import combine
 from ..kernel.queries import face_kind, plane_normal
 from ..kernel.shapes import Shape, ShapeIndex
 from ..local.surfaces import Floats
-from ..model.drawing_sheet import Point2
-from ..rigid import vec_of
+from ..model.drawing_sheet import DrawnView, Point2
+from ..rigid import IDENTITY, Rigid, vec_of
+from .legs import legs_of, line_way
 from .projection import ViewFrame
 
 SQUARE = 1 - 1e-6  # cosine, from which a cut face lies square to the eye
@@ -23,17 +24,43 @@ SQUARE = 1 - 1e-6  # cosine, from which a cut face lies square to the eye
 @dataclass(frozen=True, eq=False)
 class CutShape:
     """edges, faces: for each of its own the number in the whole shape, −1 of those that the cut made; lies_in: of edges
-    that the cut made, the face of the whole shape; bare: numbers of
-    its faces that lie in the cut and look at the eye."""
+    that the cut made, the face of the whole shape; bare: numbers of its faces that lie in the cut and look at the eye;
+    seams: of edges that the cut made where it steps, turns or ends, which are no edges of the part."""
 
     shape: Shape
     edges: tuple[int, ...]
     faces: tuple[int, ...]
     lies_in: dict[int, int]
     bare: tuple[int, ...]
+    seams: frozenset[int]
 
 
-def knife(cut: Sequence[Point2], parent: ViewFrame, eye: Floats, reach: float, half: bool = False) -> Shape:
+@dataclass(frozen=True, eq=False)
+class Knife:
+    """motion: of what it cuts, to where that is drawn; tool: matter that it takes away, or, of a strip, leaves."""
+
+    motion: Rigid
+    tool: Shape
+    strip: bool = False
+
+
+def knives_of(view: DrawnView, parent: DrawnView, reach: float) -> list[Knife]:
+    """One, or one for each leg of a cutting line that is turned.  reach: mm, beyond everything."""
+    above, frame = ViewFrame.of(parent), ViewFrame.of(view)
+    if not view.turned:
+        return [Knife(IDENTITY, _knife(view.cut, above, frame.eye, reach, view.half))]
+    way, found = line_way(above, frame), []
+    for leg in legs_of(view, parent):
+        low, high = (min(max(v, -2 * reach), 2 * reach) for v in (leg.low, leg.high))
+        rows = [(low, leg.level), (high, leg.level), (high, -2 * reach), (low, -2 * reach)]
+        face = build.outline(
+            [vec_of(frame.about + along * way + depth * frame.eye - reach * above.eye) for along, depth in rows]
+        )
+        found.append(Knife(leg.motion, build.extrude(face, vec_of(2 * reach * above.eye)), strip=True))
+    return found
+
+
+def _knife(cut: Sequence[Point2], parent: ViewFrame, eye: Floats, reach: float, half: bool = False) -> Shape:
     """All matter on the side of the cutting line from which the section is seen.
 
     cut: corners of the line in the parent's plane, mm; eye: of the section, unit; reach: mm, beyond everything.  The
@@ -56,9 +83,9 @@ def knife(cut: Sequence[Point2], parent: ViewFrame, eye: Floats, reach: float, h
     return build.extrude(face, vec_of(2 * reach * parent.eye))
 
 
-def cut_open(shape: Shape, tool: Shape, eye: Floats) -> CutShape | None:
+def cut_open(shape: Shape, knife: Knife, eye: Floats) -> CutShape | None:
     """None where nothing is left.  Raises EditError where the kernel gives up."""
-    result, trace = combine("subtract", shape, [tool], merge=False)
+    result, trace = combine("common" if knife.strip else "subtract", shape, [knife.tool], merge=False)
     index, before = ShapeIndex(result), ShapeIndex(shape)
     if not index.count("face"):
         return None
@@ -81,4 +108,6 @@ def cut_open(shape: Shape, tool: Shape, eye: Floats) -> CutShape | None:
         for edge, source in enumerate(sources["edge"]) if source < 0
         for face in [max((sources["face"][f] for f in index.faces_of_edges[edge]), default=-1)] if face >= 0
     }  # fmt: skip
-    return CutShape(result, sources["edge"], sources["face"], lies_in, tuple(bare))
+    walls = {f for f, source in enumerate(sources["face"]) if source < 0} - set(bare)
+    seams = (e for e, source in enumerate(sources["edge"]) if source < 0 and walls & set(index.faces_of_edges[e]))
+    return CutShape(result, sources["edge"], sources["face"], lies_in, tuple(bare), frozenset(seams))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -11,6 +11,7 @@ import numpy as np
 from ..errors import EditError
 from ..kernel.carriers import read_curve
 from ..kernel.shapes import Shape, ShapeIndex, parts_of, placed
+from ..kernel.volumes import volume_properties
 from ..local.surfaces import Floats
 from ..model.drawing_sheet import DrawnSheet, DrawnView
 from ..model.geometry import GeometryStore, Solid
@@ -22,10 +23,10 @@ from ..sheet.views import flat_of
 from ..sketch.loops import followed
 from ..sketch.plane_curves import TURN, ZERO, PlaneCurve
 from .clipping import Breaks, circle, inside_circle, rings_inside
-from .cutting import CutShape, cut_open, knife
+from .cutting import CutShape, Knife, cut_open, knives_of
 from .mesh_lines import mesh_lines
 from .projection import ViewFrame, on_paper, seen_curve
-from .view_lines import ViewLine, lines_of
+from .view_lines import ViewLine, joined, lines_of
 
 KEPT = 96  # views whose lines are remembered
 BREAK = 3.0  # mm on paper between the sides of a broken view
@@ -91,7 +92,7 @@ def draw_view(snapshot: Snapshot, geometry: GeometryStore, sheet: DrawnSheet, vi
         parent = sheet.views.get(view.parent or 0)
         if parent is None:
             raise EditError("the view that this section was cut in is no more")
-        line = (parent.eye, parent.right, parent.about, view.cut, view.half, view.whole)
+        line = (parent.eye, parent.right, parent.about, view.cut, view.half, view.turned, view.whole)
     key = ("view lines", rows, view.eye, view.right, view.about, view.hidden, view.smooth, line)
     found = geometry.remembered(key, lambda: _drawn(snapshot, geometry, view, shown, parent), KEPT)
     breaks = breaks_of(view)
@@ -102,28 +103,34 @@ def shown_in(snapshot: Snapshot, view: DrawnView) -> list[Occurrence]:
     """Places that a view shows, where it shows them."""
     wanted = set(view.nodes)
     found = [o for o in snapshot.occurrences() if not wanted or wanted & {o.node.id, *o.path}]
+    shifts = shifts_in(snapshot, view)
+    return [
+        replace(o, matrix=Rigid.slide(shifts[o.node.id]) @ o.matrix) if o.node.id in shifts else o for o in found
+    ]  # fmt: skip
+
+
+def shifts_in(snapshot: Snapshot, view: DrawnView) -> dict[int, Floats]:
+    """Of the places that a view shows apart from where they are, by node: (3,) mm."""
     explosion = snapshot.kept(EXPLOSIONS).get(view.apart)
-    if explosion is None:
-        return found
     shifts: dict[int, Floats] = {}
+    if explosion is None:
+        return shifts
     below = {n: snapshot.leaves_below(n) for step in explosion.steps for n in step.nodes if n in snapshot.nodes}
     for step in explosion.shifts(below):
         for node, shift in step.items():
             shifts[node] = shifts.get(node, np.zeros(3)) + np.array(shift)
-    return [
-        replace(o, matrix=Rigid.slide(shifts[o.node.id]) @ o.matrix) if o.node.id in shifts else o for o in found
-    ]  # fmt: skip
+    return shifts
 
 
 def _drawn(
     snapshot: Snapshot, geometry: GeometryStore, view: DrawnView, shown: list[Occurrence], parent: DrawnView | None
 ) -> Drawn:
     frame = ViewFrame.of(view)
-    tool = None
+    knives: list[Knife] = []
     if parent is not None:
         low, high = _reach(geometry, shown)
         reach = 2 * float(np.linalg.norm(high - low)) + float(np.linalg.norm((low + high) / 2 - frame.about))
-        tool = knife(view.cut, ViewFrame.of(parent), frame.eye, reach, view.half)
+        knives = knives_of(view, parent, reach)
     shapes: list[Shape] = []
     owners: list[tuple[Occurrence, CutShape | None]] = []
     areas: list[CutArea] = []
@@ -133,25 +140,47 @@ def _drawn(
         if not isinstance(body, Solid):
             meshes.append(place)
             continue
-        shape = placed(body.shape, place.matrix)
-        cut = None
-        if tool is not None and place.body.kind == "solid" and place.body.id not in view.whole:
-            cut = cut_open(shape, tool, frame.eye)
-            if cut is None:
-                continue
-            shape = cut.shape
-            areas += [CutArea(loops, place.body.id) for loops in _bare(cut, frame)]
-        shapes.append(shape)
-        owners.append((place, cut))
+        if parent is None or place.body.kind != "solid":
+            shapes.append(placed(body.shape, place.matrix))
+            owners.append((place, None))
+            continue
+        for shape, cut in _cut(body.shape, place, knives, frame, whole=place.body.id in view.whole):
+            shapes.append(shape)
+            owners.append((place, cut))
+            areas += [CutArea(loops, place.body.id) for loops in _bare(cut, frame)] if cut is not None else []
     lines = lines_of(shapes, frame, view.hidden, view.smooth) if shapes else []
-    drawn = [_sourced(line, owners) for line in lines]
+    drawn = [_sourced(line, owners) for line in lines if not _in_seam(line, owners)]
+    seams = joined(line for line in lines if line.visible and _in_seam(line, owners))
+    drawn += [SourcedLine(curve, "centre", "") for curve in seams]
     missing = ()
     if meshes:
         drawn += _of_meshes(geometry, meshes, shown, frame, view.hidden)
         names = ", ".join(dict.fromkeys(p.node.name for p in meshes))
         missing = (f"{names}: drawn by its triangles; what lies behind it is drawn through it",
-                   *((f"{names}: a mesh is not cut",) if tool is not None else ()))  # fmt: skip
+                   *((f"{names}: a mesh is not cut",) if parent is not None else ()))  # fmt: skip
     return Drawn(tuple(drawn), tuple(areas), missing)
+
+
+def _cut(
+    shape: Shape, place: Occurrence, knives: list[Knife], frame: ViewFrame, whole: bool
+) -> Iterator[tuple[Shape, CutShape | None]]:
+    """What each knife leaves of a part.  A whole one goes with the knife that leaves most of it, and goes where it
+    lies wholly before the cut."""
+    found = []
+    for knife in knives:
+        moved = placed(shape, knife.motion @ place.matrix)
+        cut = cut_open(moved, knife, frame.eye)
+        if cut is not None:
+            found.append((moved, cut))
+    if not whole:
+        yield from ((cut.shape, cut) for _, cut in found)
+    elif found:
+        yield max(found, key=lambda row: volume_properties(row[1].shape).amount)[0], None
+
+
+def _in_seam(line: ViewLine, owners: list[tuple[Occurrence, CutShape | None]]) -> bool:
+    cut = owners[line.shape][1]
+    return cut is not None and line.edge and line.number in cut.seams
 
 
 def _of_meshes(

@@ -135,11 +135,12 @@ def in_line(sheet: DrawnSheet, parent: DrawnView, side: str, number: int, at: tu
 
 
 def moved_views(sheet: DrawnSheet, number: int, step: tuple[float, float]) -> list[DrawnView]:
-    """A view moved, with those in line with it: they go along across the line, and stay where they are along it."""
+    """A view moved, with those in line with it: they go along across the line, and stay where they are along it.  A
+    section may leave its line, since its letter says what it is of."""
     view = sheet.views[number]
     parent = sheet.views.get(view.parent or 0)
     dx, dy = step
-    if parent is not None and keeps_line(parent, view):
+    if parent is not None and view.kind != "section" and keeps_line(parent, view):
         level, upright = _line_axis(parent, view)
         dx, dy = (dx if level else 0.0), (dy if upright else 0.0)
     rows = [replace(view, at=(view.at[0] + dx, view.at[1] + dy))]
@@ -158,11 +159,12 @@ def moved_views(sheet: DrawnSheet, number: int, step: tuple[float, float]) -> li
 
 
 def keeps_line(parent: DrawnView, view: DrawnView) -> bool:
-    """Whether a view is seen square to its parent, at the same scale and about the same place."""
+    """Whether a view is seen square to its parent, at the same scale and about the same place, and stands in line."""
     if view.kind == "detail" or abs(parent.scale - view.scale) > 1e-9 or view.about != parent.about:
         return False
     level, upright = _line_axis(parent, view)
-    return level != upright
+    off = abs(view.at[1] - parent.at[1]) if level else abs(view.at[0] - parent.at[0])
+    return level != upright and off < 1e-6
 
 
 def _line_axis(parent: DrawnView, view: DrawnView) -> tuple[bool, bool]:

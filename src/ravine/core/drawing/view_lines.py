@@ -84,6 +84,20 @@ def drawn_once(lines: Iterable[ViewLine]) -> list[ViewLine]:
     return found + _apart(rest)
 
 
+def joined(lines: Iterable[ViewLine]) -> list[PlaneCurve]:
+    """Straight ones that lie on one another or meet end to end, as one each."""
+    found = []
+    for row in _on_one_line(list(lines)):
+        spans: list[list[float]] = []
+        for low, high in sorted((one.low, one.high) for one in row):
+            if spans and low < spans[-1][1] + MEETS:
+                spans[-1][1] = max(spans[-1][1], high)
+            else:
+                spans.append([low, high])
+        found += [replace(row[0].carrier, first=low, last=high) for low, high in spans]
+    return found
+
+
 @dataclass(frozen=True, eq=False)
 class _Laid:
     """A line with where it runs on its carrier: from low to high."""

@@ -23,8 +23,9 @@ class DrawnView:
     scale: of the paper; parent: the view that it stays in line with, or is a section or a detail of; hidden, smooth:
     whether hidden lines, and edges without a kink, are drawn; letter: by which sections and details are called;
     cut: corners of the cutting line of a section, mm in its parent; half: whether the matter is left whole beyond the
-    last corner; whole: bodies that the section does not cut; circle: of a detail, middle and radius, mm in its parent;
-    gaps: of a broken view, (along x?, from, to) mm; apart: name of the exploded arrangement; body: of a flat."""
+    last corner; turned: whether its slanting legs are turned into its plane; whole: bodies that the section does not
+    cut; circle: of a detail, middle and radius, mm in its parent; gaps: of a broken view, (along x?, from, to) mm;
+    apart: name of the exploded arrangement; body: of a flat."""
 
     id: int
     kind: str
@@ -45,6 +46,7 @@ class DrawnView:
     gaps: tuple[tuple[bool, float, float], ...] = ()
     apart: str = ""
     body: int | None = None
+    turned: bool = False
 
     @classmethod
     def from_json(cls, data: Mapping[str, Any]) -> DrawnView:

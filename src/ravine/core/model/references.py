@@ -106,6 +106,14 @@ def _place(places: Places, reference: Reference, node: int | None) -> None:
         reference.node, reference.matrix = at.node.id, at.matrix
 
 
+def moved(reference: Reference, motion: Rigid) -> Reference:
+    """The same, as a motion of the model takes it."""
+    found = Reference(reference)
+    found.__dict__.update(reference.__dict__)
+    found.matrix = motion @ reference.matrix
+    return found
+
+
 def references(snapshot: Snapshot, texts: Iterable[str]) -> tuple[Reference, ...]:
     """Each once, in order."""
     places = Places(snapshot)

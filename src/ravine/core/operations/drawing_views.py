@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..drawing.drawn_view import draw_view, standard_parts
+from ..drawing.drawn_view import Drawn, draw_view, standard_parts
+from ..drawing.free_place import free_place, taken_on
 from ..drawing.layout import DIRECTIONS, ROOM, SIDES, extent, in_line, middle_of, moved_views
+from ..drawing.legs import slants
 from ..drawing.paper import SCALES, Paper
 from ..errors import EditError
 from ..model.drawing_sheet import DrawnSheet, DrawnView, Point2
@@ -36,10 +39,16 @@ def view_of(sheet: DrawnSheet, number: int | None) -> DrawnView:
     return sheet.views[number]
 
 
-def _told(work: Work, sheet: DrawnSheet, view: DrawnView) -> Outcome:
-    """With the view on its sheet; what cannot be drawn is refused here."""
+def _told(
+    work: Work, sheet: DrawnSheet, view: DrawnView, at: Point2 | None, along: Point2 | None = None
+) -> Outcome:  # fmt: skip
+    """With the view on its sheet, where it is asked for or else where it is free, nearest to the place that it has;
+    along: as free_place has it.  What cannot be drawn is refused here."""
+    drawn = draw_view(work.snapshot, work.geometry, sheet.with_views([view]), view)
+    if at is None:
+        taken = taken_on(work.snapshot, work.geometry, sheet)
+        view = replace(view, at=free_place(Paper.of(sheet.size), taken, _own(view, drawn), view.at, along))
     after = sheet.with_views([view])
-    drawn = draw_view(work.snapshot, work.geometry, after, view)
     facts = (
         Fact("lines", "lines", float(len(drawn.lines)), "count"),
         Fact("view", "view", float(view.id), "number", "quiet"),
@@ -47,6 +56,15 @@ def _told(work: Work, sheet: DrawnSheet, view: DrawnView) -> Outcome:
     return Outcome(
         with_sheet(replace(work.snapshot, next_id=max(work.snapshot.next_id, view.id + 1)), after), facts, drawn.missing
     )
+
+
+def _own(view: DrawnView, drawn: Drawn) -> tuple[float, float, float, float]:
+    """What it covers around its place, mm on the paper, with its letter."""
+    x, y = view.circle[:2] if view.circle else (0.0, 0.0)
+    low_x, low_y, high_x, high_y = drawn.box
+    above = 10.0 if view.letter else 0.0
+    return (view.scale * (low_x - x), view.scale * (low_y - y), view.scale * (high_x - x),
+            view.scale * (high_y - y) + above)  # fmt: skip
 
 
 def _free(sheet: DrawnSheet) -> str:
@@ -78,19 +96,20 @@ class AddView(Operation):
             raise EditError(f"nothing is drawn apart under the name {self.apart}", field="apart")
         number = snapshot.next_id
         if self.direction == "flat":
-            return _told(work, sheet, self._flat(work, sheet, number))
+            return _told(work, sheet, self._flat(work, sheet, number), self.at)
         nodes = nodes_of(snapshot, self.parts)
         if self.beside is not None:
             if self.side not in SIDES:
                 raise EditError(f"a side is one of {', '.join(SIDES)}", field="side", nearest="left")
-            view = self._beside(work, sheet, view_of(sheet, self.beside), number)
-            return _told(work, sheet, replace(view, hidden=self.hidden, smooth=self.smooth))
+            parent = view_of(sheet, self.beside)
+            view = replace(self._beside(work, sheet, parent, number), hidden=self.hidden, smooth=self.smooth)
+            return _told(work, sheet, view, view.at)  # in line, wherever that is
         eye, right = self._direction()
         low, high = middle_of(snapshot, work.geometry, nodes)
         scale = self.scale or _fitting(sheet, extent(low, high, eye, right))
         view = DrawnView(number, "plain", eye, right, vec_of((low + high) / 2), self.at or _spot(sheet), scale, nodes,
                          None, self.hidden, self.smooth, apart=self.apart)  # fmt: skip
-        return _told(work, sheet, view)
+        return _told(work, sheet, view, self.at)
 
     def _direction(self):  # type: ignore[no-untyped-def]
         if self.eye is not None:
@@ -109,13 +128,9 @@ class AddView(Operation):
         return DIRECTIONS[self.direction]
 
     def _beside(self, work: Work, sheet: DrawnSheet, parent: DrawnView, number: int) -> DrawnView:
-        rows = draw_view(work.snapshot, work.geometry, sheet, parent).box
         probe = in_line(sheet, parent, self.side, number, None, (0.0, 0.0))
-        own = draw_view(work.snapshot, work.geometry, sheet, probe).box
-        gap = tuple(
-            parent.scale * (rows[k + 2] - rows[k] + own[k + 2] - own[k]) / 2 + ROOM for k in (0, 1)
-        )  # fmt: skip
-        return in_line(sheet, parent, self.side, number, self.at, (gap[0], gap[1]))
+        gap = _gap(work, sheet, parent, probe)
+        return in_line(sheet, parent, self.side, number, self.at, gap)
 
     def _flat(self, work: Work, sheet: DrawnSheet, number: int) -> DrawnView:
         body, _ = sheet_body(work.snapshot, self.parts)
@@ -123,6 +138,14 @@ class AddView(Operation):
         scale = self.scale or _fitting(sheet, (flat.box[2] - flat.box[0], flat.box[3] - flat.box[1]))
         return DrawnView(number, "flat", (0.0, 0.0, 1.0), (1.0, 0.0, 0.0), (0.0, 0.0, 0.0), self.at or _spot(sheet),
                          scale, body=body.id)  # fmt: skip
+
+
+def _gap(work: Work, sheet: DrawnSheet, parent: DrawnView, view: DrawnView) -> tuple[float, float]:
+    """From middle to middle, level and upright, so that two views stand clear of one another."""
+    one = draw_view(work.snapshot, work.geometry, sheet, parent).box
+    own = draw_view(work.snapshot, work.geometry, sheet.with_views([view]), view).box
+    x, y = (parent.scale * (one[k + 2] - one[k] + own[k + 2] - own[k]) / 2 + ROOM for k in (0, 1))
+    return x, y
 
 
 def _fitting(sheet: DrawnSheet, size: tuple[float, float]) -> float:
@@ -141,13 +164,15 @@ def _spot(sheet: DrawnSheet) -> Point2:
 @dataclass(frozen=True, kw_only=True)
 class CutView(Operation):
     """line: corners of the cutting line in the plane of the view, mm; toward: the side of the view that one looks from,
-    above, below, left or right; half: whether it ends at its last corners."""
+    above, below, left or right; half: whether it ends at its last corners; turned: whether legs that slant are turned
+    into the plane of the others, which half a cut never does."""
 
     view: int | None = None
     line: tuple[Point2, ...] = ()
     toward: str = "below"
     sheet: str = ""
     half: bool = False
+    turned: bool = True
     at: Point2 | None = None
     letter: str = ""
     whole: tuple[Reference, ...] = ()
@@ -163,16 +188,16 @@ class CutView(Operation):
         line = self.line or _middle_line(box, self.toward)
         if len(line) < 2 or min(np.hypot(*np.subtract(a, b)) for a, b in itertools.pairwise(line)) < 1e-6:
             raise EditError("a cutting line has two corners or more, apart from one another", field="line")
-        view = in_line(sheet, parent, self.toward, work.snapshot.next_id, self.at, self._gap(parent, box))
+        number = work.snapshot.next_id
         whole = tuple(dict.fromkeys((*standard_parts(work.snapshot), *(r.body.id for r in self.whole if r.body))))
+        turned = self.turned and not self.half and slants(line, np.array(SIDES[self.toward], float))
+        view = in_line(sheet, parent, self.toward, number, None, (0.0, 0.0))
         cut = replace(view, kind="section", letter=self.letter or _free(sheet), cut=tuple(line), half=self.half,
-                      whole=whole, hidden=False)  # fmt: skip
-        return _told(work, sheet, cut)
-
-    def _gap(self, parent: DrawnView, box: Sequence[float]) -> tuple[float, float]:
-        """As far as the parent is large, and room for sizes."""
-        reach = parent.scale * max(box[2] - box[0], box[3] - box[1])
-        return reach + ROOM, reach + ROOM
+                      turned=turned, whole=whole, hidden=False)  # fmt: skip
+        gap = _gap(work, sheet, parent, cut)
+        lined = in_line(sheet, parent, self.toward, number, self.at, gap).at
+        way = np.subtract(lined, parent.at) / math.dist(lined, parent.at)
+        return _told(work, sheet, replace(cut, at=lined), self.at, (float(way[0]), float(way[1])))
 
 
 def _middle_line(box: Sequence[float], toward: str) -> tuple[Point2, ...]:
@@ -204,10 +229,9 @@ class DetailView(Operation):
         view = DrawnView(number, "detail", parent.eye, parent.right, parent.about, self.at or _spot(sheet), scale,
                          parent.nodes, parent.id, parent.hidden, parent.smooth, self.letter or _free(sheet),
                          circle=(*self.middle, self.radius))  # fmt: skip
-        outcome = _told(work, sheet, view)
         if not draw_view(work.snapshot, work.geometry, sheet.with_views([view]), view).lines:
             raise EditError("nothing lies within that circle", field="middle")
-        return outcome
+        return _told(work, sheet, view, self.at)
 
 
 @dataclass(frozen=True, kw_only=True)

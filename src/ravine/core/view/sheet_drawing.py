@@ -15,6 +15,8 @@ from ..model.drawing_sheet import DrawnItem, DrawnSheet, DrawnView
 from ..model.geometry import GeometryStore
 from ..model.snapshot import Snapshot
 
+SAME = 0.3  # mm on the paper, between middles that the hand cannot tell apart
+
 
 def sheet_drawing(sheet: DrawnSheet, ink: SheetInk) -> dict[str, Any]:
     """Places are mm on the paper, y up; the SVG has y down from the lower left corner."""
@@ -48,8 +50,19 @@ def _view(sheet: DrawnSheet, ink: SheetInk, inked: InkedSheet, number: int) -> d
         "smooth": view.smooth, "parent": view.parent,
         "middle": list(view.circle[:2]) if view.circle else [0.0, 0.0], "box": ink.boxes.get(number),
         "fault": ink.faults.get(number, ""), "notes": list(ink.notes.get(number, ())), "broken": bool(view.gaps),
-        "svg": _svg(inked, ink.views.get(number, [])),
+        "rounds": _rounds(ink.views.get(number, [])), "svg": _svg(inked, ink.views.get(number, [])),
     }  # fmt: skip
+
+
+def _rounds(marks: Iterable[Mark]) -> list[tuple[float, float]]:
+    """Middles of the rounds that a view shows, each once, by the arc that shows it best: where cutting lines turn."""
+    curves = [m.curve for m in marks if isinstance(m, Stroke) and m.source and m.curve.kind == "round"]
+    found: list[tuple[float, float]] = []
+    for curve in sorted(curves, key=lambda c: c.first - c.last):
+        x, y = (round(float(v), 6) for v in curve.centre)
+        if all(math.dist((x, y), other) > SAME for other in found):
+            found.append((x, y))
+    return found
 
 
 def _item(sheet: DrawnSheet, ink: SheetInk, inked: InkedSheet, number: int) -> dict[str, Any]:

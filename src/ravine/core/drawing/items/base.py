@@ -21,6 +21,7 @@ from ..clipping import Breaks
 from ..drawn_view import breaks_of
 from ..ink import Pen
 from ..projection import ViewFrame
+from ..standing import shown_at
 
 EXTENSION = 2.0  # mm beyond the dimension line
 ARROW = 3.0
@@ -85,9 +86,11 @@ class Setting:
         near = self.item.near
         rows = []
         for k, text in enumerate(self.item.on):
-            rows.append(
-                seen_as(self.geometry, self.places.resolve(text), self.frame, near[k] if k < len(near) else None)
-            )
+            spot = near[k] if k < len(near) else None
+            found = self.places.resolve(text)
+            if found.kind in ("vertex", "edge", "face"):
+                found = shown_at(self.snapshot, self.geometry, self.sheet, self.view, found, spot)
+            rows.append(seen_as(self.geometry, found, self.frame, spot))
         if not rows:
             raise EditError("this is written on nothing")
         return rows

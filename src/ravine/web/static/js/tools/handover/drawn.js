@@ -88,6 +88,13 @@ export class Drawn {
     return [(x - at[0]) / factor + middle[0], (y - at[1]) / factor + middle[1]];
   }
 
+  /** Middles of the rounds of a view, on the paper.
+   * @param {number} number @returns {[number, number][]} */
+  middles(number) {
+    const text = this.view(number)?.dataset.rounds;
+    return text ? text.split(" ").map((pair) => /** @type {[number, number]} */ (pair.split(",").map(Number))) : [];
+  }
+
   mark() {
     const { lines, view, item } = this.paper;
     if (!this.svg) return;

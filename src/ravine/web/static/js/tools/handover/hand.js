@@ -1,6 +1,7 @@
-// The hand on the sheet: picks, moves with guides, places what is to be written, draws circles and cutting lines.
+// The hand on the sheet: picks, moves with guides, places what is to be written.
 import { postForJson } from "../../api.js";
 import { all, one } from "../../dom.js";
+import { Draft } from "./draft.js";
 
 const FIRM = 4; // px before a press is a move
 const LEVEL = 2.2; // mm within which what is moved comes level with others
@@ -17,8 +18,7 @@ export class Hand {
     this.held = null;
     /** @type {Placing|null} */
     this.placing = null;
-    /** @type {{shape: "circle"|"line"|"break", places: [number, number][]}|null} */
-    this.drawing = null;
+    this.draft = new Draft(this);
     /** @type {Object<string, any>|null} the newest picture that is asked for */
     this.due = null;
     this.asking = false;
@@ -33,7 +33,7 @@ export class Hand {
     svg.addEventListener("pointerdown", (event) => this.down(event));
     svg.addEventListener("pointermove", (event) => this.move(event));
     svg.addEventListener("pointerup", (event) => this.up(event));
-    svg.addEventListener("dblclick", () => this.endLine());
+    svg.addEventListener("dblclick", () => this.draft.endLine());
     svg.addEventListener("wheel", (event) => {
       event.preventDefault();
       this.drawn.zoom(Math.exp(0.0015 * event.deltaY), this.drawn.place(event));
@@ -46,8 +46,8 @@ export class Hand {
     this.drawn.svg.focus({ preventScroll: true });
     this.drawn.svg.setPointerCapture(event.pointerId);
     const from = this.drawn.place(event);
-    if (this.drawing) {
-      this.drawing.places.push(from);
+    if (this.draft.shape) {
+      this.draft.start(from);
       return;
     }
     if (this.placing) return;
@@ -79,7 +79,7 @@ export class Hand {
   move(event) {
     const place = this.drawn.place(event);
     if (this.placing) this.show(place);
-    else if (this.drawing?.places.length) this.sketch(place);
+    else if (this.draft.shape) this.draft.sketch(place);
     const { held } = this;
     if (!held) return;
     if (!held.moved && Math.hypot(event.clientX - held.client[0], event.clientY - held.client[1]) < FIRM) return;
@@ -96,6 +96,11 @@ export class Hand {
    * @param {Held} held */
   moveView(held) {
     const { at } = this.drawn.frame(held.number);
+    const own = this.drawn.view(held.number);
+    if (own && own.dataset.kind === "plain" && this.lined(own)) {
+      const across = this.along(Number(own.dataset.parent), held.number, held.step);
+      held.step = [held.step[0] - across[0], held.step[1] - across[1]];
+    }
     const rows = /** @type {[number, number, number, number][]} */ ([]);
     for (const k of /** @type {(0|1)[]} */ ([0, 1])) {
       const here = at[k] + held.step[k];
@@ -114,7 +119,7 @@ export class Hand {
     for (let grown = true; grown; ) {
       grown = false;
       for (const group of all(".sheet-view", this.drawn.svg))
-        if (below.has(Number(group.dataset.parent)) && !below.has(Number(group.dataset.view)) && group.dataset.kind !== "detail") {
+        if (below.has(Number(group.dataset.parent)) && !below.has(Number(group.dataset.view)) && this.lined(group)) {
           below.add(Number(group.dataset.view));
           grown = true;
         }
@@ -125,6 +130,15 @@ export class Hand {
       const [dx, dy] = number === held.number ? held.step : this.along(held.number, number, held.step);
       group.setAttribute("transform", `translate(${dx} ${-dy})`);
     }
+  }
+
+  /** Whether a view stands in line with the one that it hangs on.
+   * @param {HTMLElement|SVGElement} group */
+  lined(group) {
+    const { parent, view, kind } = group.dataset;
+    if (!parent || kind === "detail") return false;
+    const [a, b] = [Number(parent), Number(view)].map((n) => this.drawn.frame(n).at);
+    return Math.min(Math.abs(a[0] - b[0]), Math.abs(a[1] - b[1])) < 1e-6;
   }
 
   /** How far what hangs on a view goes along: across the line that joins them.
@@ -163,7 +177,7 @@ export class Hand {
     const { held } = this;
     this.held = null;
     if (this.placing) await this.put(this.drawn.place(event));
-    else if (this.drawing) await this.drewTo(this.drawn.place(event));
+    else if (this.draft.shape) await this.draft.drewTo(this.drawn.place(event));
     else if (held && !held.moved) held.pick();
     else if (held && held.what !== "ground") await this.moved([held.number], held.step);
   }
@@ -252,65 +266,11 @@ export class Hand {
 
   leave() {
     this.placing = null;
-    this.drawing = null;
+    this.draft.leave();
     this.due = null;
     if (!this.drawn.svg) return;
     this.drawn.svg.classList.remove("placing");
     this.drawn.ghost("");
-  }
-
-  // --- drawing where a view is cut, enlarged or broken -----------------------------------------------------
-
-  /** @param {"circle"|"line"|"break"} shape */
-  draw(shape) {
-    this.leave();
-    this.drawing = { shape, places: [] };
-    this.drawn.svg.classList.add("placing");
-    this.paper.bench.say({ circle: "Draw the circle from its middle", line: "Click the corners of the cutting line; Enter ends it", break: "Draw from one side of the strip that is left out to the other" }[shape]);
-  }
-
-  /** @param {[number, number]} place */
-  sketch(place) {
-    if (!this.drawing) return;
-    const { shape, places } = this.drawing;
-    const spots = [...places, place];
-    const path = `M${spots.map(([x, y]) => `${x} ${-y}`).join("L")}`;
-    const [[x, y]] = places;
-    const radius = Math.hypot(place[0] - x, place[1] - y);
-    this.drawn.ghost(shape === "circle" ? `<circle cx="${x}" cy="${-y}" r="${radius}" stroke-width="0.4"/>` : `<path d="${path}" stroke-width="0.5"/>`);
-  }
-
-  /** @param {[number, number]} place */
-  async drewTo(place) {
-    const { drawing } = this;
-    if (!drawing || drawing.shape === "line") return;
-    const [from] = drawing.places;
-    const view = this.paper.view;
-    const [a, b] = [from, place].map((p) => this.drawn.within(view, p));
-    const [dx, dy] = [b[0] - a[0], b[1] - a[1]];
-    this.leave();
-    if (Math.hypot(dx, dy) < 1e-6) return;
-    if (drawing.shape === "circle") await this.paper.keep("detail view", { view, middle: a, radius: `${Math.hypot(dx, dy)} mm` });
-    else {
-      const k = Math.abs(dx) > Math.abs(dy) ? 0 : 1;
-      const [low, high] = [a[k], b[k]].sort((p, q) => p - q);
-      await this.paper.keep("set view", { view, along: "xy"[k], low: `${low} mm`, high: `${high} mm` });
-    }
-  }
-
-  /** A cutting line is whole: the eye is on the side where more of the view is, below or left. */
-  async endLine() {
-    const { drawing } = this;
-    if (drawing?.shape !== "line" || drawing.places.length < 2) return;
-    const view = this.paper.view;
-    let line = drawing.places.map((p) => this.drawn.within(view, p));
-    line = line.filter((p, n) => !n || Math.hypot(p[0] - line[n - 1][0], p[1] - line[n - 1][1]) > 1e-3);
-    this.leave();
-    const [first, last] = [line[0], line[line.length - 1]];
-    const level = Math.abs(last[0] - first[0]) > Math.abs(last[1] - first[1]);
-    const straight = [line[0]];
-    for (const corner of line.slice(1)) straight.push(squared(straight[straight.length - 1], corner));
-    await this.paper.keep("cut view", { view, line: straight, toward: level ? "below" : "left" });
   }
 
   // --- keys ------------------------------------------------------------------------------------------------
@@ -334,13 +294,13 @@ export class Hand {
     const step = steps[event.key];
     if (event.ctrlKey || event.metaKey || event.altKey) return false;
     if (event.key === "Escape") {
-      if (this.placing || this.drawing) this.leave();
+      if (this.placing || this.draft.shape) this.leave();
       else if (paper.lines.length || paper.view || paper.item) paper.choose();
       else paper.open("");
       return true;
     }
     if (event.key === "Enter" && this.placing) this.put(this.placing.at ?? this.start());
-    else if (event.key === "Enter" && this.drawing) this.endLine();
+    else if (event.key === "Enter" && this.draft.shape) this.draft.endLine();
     else if (step && this.placing) {
       const at = this.placing.at ?? this.start();
       const by = event.shiftKey ? 10 : NUDGE;
@@ -381,10 +341,4 @@ export class Hand {
       this.pickLine(next.dataset.source, view, [spot.x, -spot.y], false);
     }
   }
-}
-
-/** Level or upright after the corner before, whichever is nearer.
- * @param {[number, number]} before @param {[number, number]} place @returns {[number, number]} */
-function squared(before, place) {
-  return Math.abs(place[0] - before[0]) > Math.abs(place[1] - before[1]) ? [place[0], before[1]] : [before[0], place[1]];
 }

@@ -170,9 +170,9 @@ export class Paper {
     else if (write) this.hand.place(JSON.parse(write).kind, JSON.parse(write).words);
     else if (beside) this.keep("add view", { beside: view, side: beside });
     else if (cutView) this.keep("cut view", { view, toward: cutView });
-    else if (act.matches("[data-cut-line]")) this.hand.draw("line");
-    else if (act.matches("[data-detail]")) this.hand.draw("circle");
-    else if (act.matches("[data-break]")) act.textContent?.includes("Mend") ? this.keep("set view", { view, breaks: "mended" }) : this.hand.draw("break");
+    else if (act.matches("[data-cut-line]")) this.hand.draft.begin("line");
+    else if (act.matches("[data-detail]")) this.hand.draft.begin("circle");
+    else if (act.matches("[data-break]")) act.textContent?.includes("Mend") ? this.keep("set view", { view, breaks: "mended" }) : this.hand.draft.begin("break");
     else if (viewFlag) this.keep("set view", { view, [viewFlag]: to });
     else if (dropThing) this.drop(Number(dropThing));
     else if (drive) bench.openSize(drive.split(" "));
