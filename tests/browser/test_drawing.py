@@ -202,10 +202,50 @@ def test_a_review_tells_and_hatches_what_changed(boss, hand, faces):
     hand.until(f"page.ids.includes('{right}')", "the face that moved")
     hand.click("[data-colours]")
     hand.until("bench.review.marks.children.length === 0", "without colours")
+    hand.click("[data-colours]")
+    compared_with_one_camera(hand)
     hand.click("[data-missing]")
     hand.until("document.querySelector('[data-lacks]').innerText.includes('no material is said')", "what is missing")
     hand.js("bench.setStage('Shape')")
     hand.until("document.querySelector('#review').hidden", "the panel is gone")
+
+
+def compared_with_one_camera(hand):
+    """Beside it, over it, up to a line: by what the canvas shows on either side."""
+    turned = "bench.review.compared"
+    ink = """const view = bench.view; view.renderer.getContext(); bench.view.comparing.render();
+        const c = document.createElement('canvas'); c.width = 40; c.height = 20;
+        const pen = c.getContext('2d'); pen.drawImage(view.canvas, 0, 0, 40, 20);
+        const d = pen.getImageData(0, 0, 40, 20).data;
+        const half = [0, 0]; for (let i = 0; i < d.length; i += 4) half[(i / 4) % 40 < 20 ? 0 : 1] += d[i + 3];
+        return half"""
+    hand.click("[data-way='beside']")
+    hand.until(f"{turned}.way === 'beside' && {turned}.places.length === 1", "the state before, beside")
+    left, right = hand.js(ink)
+    assert left == pytest.approx(right, rel=0.35)
+    assert left > 0
+    span = hand.js("return bench.view.camera.share")
+    assert span == 0.5
+    before, after = (hand.js(f"return {box}") for box in (f"{turned}.box.max.x", "bench.view.box.max.x"))
+    assert (before, after) == (pytest.approx(60, abs=0.01), pytest.approx(65, abs=0.01))
+    assert hand.text("#compared [data-side=was]").startswith("revision")
+    # a click in the picture of the state before picks what is at that place of the open one
+    x, y, wide = hand.js("""const b = bench.view.canvas.getBoundingClientRect();
+        const p = bench.view.camera.project(bench.view.box.getCenter(bench.view.camera.target.clone()));
+        return [p.x, p.y, b.width]""")
+    there = hand.js("return [bench.view.camera.ray(arguments[0], arguments[2]).ray.direction.toArray(),"
+                    "bench.view.camera.ray(arguments[1], arguments[2]).ray.direction.toArray()]", x, x - wide / 2, y)  # fmt: skip
+    assert there[0] == pytest.approx(there[1])
+    hand.click("[data-way='wiped']")
+    hand.until(f"{turned}.way === 'wiped'", "up to a line")
+    assert hand.js("return bench.view.camera.share") == 1
+    hand.js("document.querySelector('#wipe').focus()")
+    hand.keys("\ue012")
+    assert hand.js(f"return {turned}.share") == pytest.approx(0.48)
+    hand.click("[data-way='over']")
+    hand.until(f"{turned}.way === 'over' && {turned}.marks.children.length > 0", "over the model")
+    hand.click("[data-way='over']")
+    hand.until("bench.view.comparing === null && document.querySelector('#compared').hidden", "the model alone")
 
 
 def test_notes_are_pinned_answered_and_settled(boss, hand, faces):
@@ -216,9 +256,11 @@ def test_notes_are_pinned_answered_and_settled(boss, hand, faces):
     hand.until("document.querySelector('#told').innerText.includes('a note says something')", "nothing was written")
     hand.js("page.pick(arguments[0])", [right])
     hand.put("[data-new-note]", "Is 40 enough here?")
+    hand.click("[data-with-view]")
     hand.click("[data-pin-note]")
     hand.until("document.querySelectorAll('.note').length === 1", "the note")
     hand.until("document.querySelectorAll('.note-flag').length === 1", "its flag")
+    hand.until("document.querySelector('.note-shown img')?.naturalWidth > 300", "what was seen")
     assert hand.js("return document.querySelector('.note').dataset.at.split(',').map(Number)[0]") == 60
     hand.put("[data-answer]", "Yes, see the study.", "\ue007")
     hand.until("document.querySelector('.note').innerText.includes('see the study')", "the answer")

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import io
+
 import numpy as np
 import pytest
+from PIL import Image
 
 from ravine.core import Model, compare
 from ravine.core.kernel import build
 from ravine.core.review.words import told
+from ravine.core.view.picture import Tint, pictures
 from tests.core.test_sharing import read
 from tests.parts import boss_block, drilled_block, model_of, step_file
 
@@ -109,5 +113,39 @@ def test_a_review_is_one_page_with_its_faces_coloured(tmp_path):
     start = sum(counts[:number])
     assert [start, counts[number], "#3a8fa8"] in tints
     assert np.allclose(corners[start : start + counts[number], :, 2], 22.5, atol=1e-3)
-    assert "Part: a face moved by 2.5 mm along Z" in head["notes"]
-    assert head["notes"][-1] == "1. A: why? (open)"
+    assert ["Part: a face moved by 2.5 mm along Z", ""] in head["notes"]
+    assert head["notes"][-1] == ["1. A: why? (open)", ""]
+
+
+def test_pictures_of_two_states_stand_alike_and_show_what_changed(tmp_path):
+    model, _ = model_of(tmp_path, drilled_block())
+    before, face = model.snapshot, top(model)
+    model.do("push", faces=[face], distance=10)
+    tints = {int(face[1:]): Tint("#3a8fa8", "diagonal")}
+    states = [(before, tints), (model.snapshot, tints), (model.snapshot, {})]
+    was, now, plain = (
+        np.asarray(Image.open(io.BytesIO(p))).astype(int) for p in pictures(states, model.geometry, 480, 300)
+    )
+
+    def rows(one, seen):
+        return np.flatnonzero(seen(one).any(axis=1))
+
+    def solid(p):
+        return p[:, :, 3] > 0
+
+    def blue(p):
+        return p[:, :, 2] > p[:, :, 0] + 30
+
+    assert rows(was, solid)[-1] == rows(now, solid)[-1]  # the same ground
+    assert rows(now, solid)[0] < rows(was, solid)[0]  # and higher by what it was pushed
+    assert rows(now, blue)[0] < rows(was, blue)[0]
+    assert not rows(plain, blue).size
+    shades = now[blue(now)][:, :3].sum(axis=1)
+    assert np.percentile(shades, 80) > 1.6 * np.percentile(shades, 10)  # hatched, not just coloured
+
+
+def test_what_all_parts_cost_is_told_as_was_and_is(tmp_path):
+    model, _ = model_of(tmp_path, drilled_block(), "Block")
+    before = state(model)
+    model.do("set part data", parts=model.nodes("Block"), what="price", value="12.50")
+    assert "All parts: price 0.00 → 12.50" in [r["words"] for r in told(compare(before, model))]

@@ -1503,7 +1503,7 @@ class Calls:
         self, call: Literal["clearance"], /, *, within: str | float = ..., hidden: Sequence[str] = ...
     ) -> Any: ...
     @overload
-    def study(self, call: Literal["compare"], /, *, before: str) -> Any: ...
+    def study(self, call: Literal["compare"], /, *, before: str, apart: bool = ...) -> Any: ...
     @overload
     def study(self, call: Literal["cut"], /, *, plane: Sequence[float], hidden: Sequence[str] = ...) -> Any: ...
     @overload
@@ -1594,8 +1594,23 @@ class Calls:
         /,
         *,
         before: str,
+        apart: bool = ...,
         title: str = ...,
         said: str = ...,
+        notes: Mapping[str, Any] | Sequence[Any] = ...,
+    ) -> Any: ...
+    @overload
+    def study(
+        self,
+        call: Literal["review report"],
+        /,
+        *,
+        before: str,
+        apart: bool = ...,
+        title: str = ...,
+        was: str = ...,
+        now: str = ...,
+        verdict: str = ...,
         notes: Mapping[str, Any] | Sequence[Any] = ...,
     ) -> Any: ...
     @overload
@@ -1646,6 +1661,8 @@ class Calls:
         words: Mapping[str, Any] | str = ...,
         at: Sequence[Any] | str,
     ) -> Any: ...
+    @overload
+    def study(self, call: Literal["sheet picture"], /, *, sheet: str = ...) -> Any: ...
     @overload
     def study(
         self, call: Literal["shelf"], /, *, text: str = ..., kind: str = ..., size: str = ..., material: str = ...

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 import json
 import math
 from collections.abc import Mapping
@@ -36,6 +37,17 @@ def json_field(name: str, values: Mapping[str, str]) -> dict[str, Any]:
     if not isinstance(data, dict):
         raise EditError(f"“{name}” is not a JSON object", field=name)
     return data
+
+
+def png_of(text: str) -> bytes:
+    """Of a data URI, as a canvas gives it; nothing for nothing."""
+    if not text:
+        return b""
+    head, _, body = text.partition(",")
+    try:
+        return base64.b64decode(body if head == "data:image/png;base64" else "!", validate=True)
+    except ValueError as error:
+        raise EditError("a picture comes as PNG in a data URI", field="picture") from error
 
 
 def whole(data: Mapping[str, Any], name: str) -> int:

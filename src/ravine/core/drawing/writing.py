@@ -94,12 +94,16 @@ def pdf_of(sheets: Sequence[InkedSheet], title: str, facts: Mapping[str, str] | 
     first = sheets[0].paper
     document = Document(title, first.wide, first.high, facts)
     for sheet in sheets:
-        paper = sheet.paper
-        document.page(paper.wide, paper.high, sheet.name)
-        for name, marks in _by_layer(sheet):
-            with document.layer(name):
-                _pdf_layer(document, sheet, marks)
+        pdf_page(document, sheet)
     return document.written()
+
+
+def pdf_page(document: Document, sheet: InkedSheet) -> None:
+    """One more page, at its true size."""
+    document.page(sheet.paper.wide, sheet.paper.high, sheet.name)
+    for name, marks in _by_layer(sheet):
+        with document.layer(name):
+            _pdf_layer(document, sheet, marks)
 
 
 def _pdf_layer(document: Document, sheet: InkedSheet, marks: Sequence[Mark]) -> None:

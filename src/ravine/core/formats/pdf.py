@@ -13,6 +13,9 @@ from importlib.resources import files
 import pydyf
 from fontTools.subset import Options, Subsetter
 from fontTools.ttLib import TTFont
+from PIL import Image
+
+from ..errors import EditError
 
 POINT = 72 / 25.4  # a mm, in points
 FONTS = {"plain": "DejaVuSans.ttf", "bold": "DejaVuSans-Bold.ttf"}
@@ -51,6 +54,7 @@ class Document:
         self._names: list[str] = []
         self._used: dict[str, dict[int, str]] = {name: {} for name in FONTS}
         self._layers: dict[str, int] = {}
+        self._images: list[Image.Image] = []
 
     def page(self, width: float | None = None, height: float | None = None, name: str = "") -> None:
         """name: by which it stands among the bookmarks."""
@@ -82,9 +86,34 @@ class Document:
             here.stroke()
         here.pop_state()
 
-    def fill(self, places: Sequence[Sequence[float]]) -> None:
+    def fill(self, places: Sequence[Sequence[float]], colour: Sequence[float] = (0.0, 0.0, 0.0)) -> None:
+        """colour: red, green, blue, 0 to 1."""
+        here = self.pages[-1]
+        here.push_state()
+        here.set_color_rgb(*colour)
         self._trace(places)
-        self.pages[-1].fill()
+        here.fill()
+        here.pop_state()
+
+    def image(self, x: float, y: float, wide: float, high: float, data: bytes) -> None:
+        """A picture (PNG …) in the middle of a field whose upper left corner is x, y; what is clear is white.  Raises
+        EditError for what is no picture."""
+        try:
+            with Image.open(io.BytesIO(data)) as found:
+                clear = found.convert("RGBA")
+        except (OSError, ValueError, Image.DecompressionBombError) as error:
+            raise EditError("this picture cannot be read") from error
+        ground = Image.new("RGBA", clear.size, "white")
+        ground.alpha_composite(clear)
+        self._images.append(ground.convert("RGB"))
+        scale = min(wide / clear.width, high / clear.height)
+        w, h = scale * clear.width, scale * clear.height
+        here = self.pages[-1]
+        here.push_state()
+        left, low = x + (wide - w) / 2, self.height - y - (high + h) / 2
+        here.set_matrix(w * POINT, 0, 0, h * POINT, left * POINT, low * POINT)
+        here.draw_x_object(f"P{len(self._images) - 1}")
+        here.pop_state()
 
     def _trace(self, path: Sequence[Sequence[float]]) -> None:
         here = self.pages[-1]
@@ -133,6 +162,8 @@ class Document:
         resources = pydyf.Dictionary({"Font": pydyf.Dictionary(fonts)})
         if self._layers:
             resources["Properties"] = self._written_layers(pdf)
+        if self._images:
+            resources["XObject"] = self._written_images(pdf)
         pages = []
         for stream, (width, height) in zip(self.pages, self._sizes, strict=True):
             pdf.add_object(stream)
@@ -151,6 +182,16 @@ class Document:
         out = io.BytesIO()
         pdf.write(out)
         return out.getvalue()
+
+    def _written_images(self, pdf: pydyf.PDF) -> pydyf.Dictionary:
+        """(8.9.5)"""
+        rows = {}
+        for number, image in enumerate(self._images):
+            extra = {"Type": "/XObject", "Subtype": "/Image", "Width": image.width, "Height": image.height,
+                     "ColorSpace": "/DeviceRGB", "BitsPerComponent": 8}  # fmt: skip
+            rows[f"P{number}"] = pydyf.Stream([image.tobytes()], extra, compress=True)
+            pdf.add_object(rows[f"P{number}"])
+        return pydyf.Dictionary({name: row.reference for name, row in rows.items()})
 
     def _written_layers(self, pdf: pydyf.PDF) -> pydyf.Dictionary:
         groups = {}

@@ -31,7 +31,9 @@ class Share(Operation):
     def do(self, work: Work) -> Outcome:
         nodes = tuple(p.number for p in self.parts)
         title = self.title or self._named(work)
-        sharing = Sharing(nodes, self.inside, self.names, self.materials, title, notes=self.notes)
+        sharing = Sharing(
+            nodes, self.inside, self.names, self.materials, title, notes=tuple((n, "") for n in self.notes)
+        )
         page = page_of(work, sharing)
         stem = re.sub(r"[^\w.() -]+", "_", title).strip(". ") or "model"
         files = {f"{stem}.html": page.data}

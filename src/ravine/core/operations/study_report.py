@@ -2,18 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from typing import Any
 
-from ..formats.pdf import Document
+from ..formats.running import RunningPages
 from ..model.materials import MATERIALS
 from ..model.simulation import LOADS, SUPPORTS, Simulation
 from ..model.snapshot import Snapshot
 from ..units import format_length
 
-WIDE, HIGH = 210.0, 297.0
-MARGIN, TOP, BOTTOM = 20.0, 24.0, 275.0
-LINE = 5.2
 ASSUMED = (
     "Small displacements and linear material; contacts neither open nor close and have no friction.",
     "Stress at sharp inner corners and at the rims of supports grows without end as the mesh gets finer.",
@@ -21,33 +18,10 @@ ASSUMED = (
 )
 
 
-class _Page:
-    """Rows down a page, and on to the next."""
-
-    def __init__(self, title: str) -> None:
-        self.document = Document(title, WIDE, HIGH)
-        self.document.page()
-        self.y = TOP
-
-    def row(self, *cells: str, at: Sequence[float] = (0.0,), weight: str = "plain", size: float = 3.4) -> None:
-        if self.y > BOTTOM:
-            self.document.page()
-            self.y = TOP
-        for x, cell in zip(at, cells, strict=False):
-            self.document.text(MARGIN + x, self.y, cell, size, weight)
-        self.y += LINE * size / 3.4
-
-    def head(self, words: str) -> None:
-        self.y += 2.5
-        self.row(words, weight="bold", size=4.0)
-        self.document.line(MARGIN, self.y - 3.6, WIDE - MARGIN, self.y - 3.6, 0.18)
-        self.y += 1.0
-
-
 def report_pdf(snapshot: Snapshot, study: Simulation, head: Mapping[str, Any], model: str) -> bytes:
     """head: as simulate/packed.answer_head has it; model: its name and revision."""
     units = snapshot.units
-    page = _Page(f"{study.name} of {model}")
+    page = RunningPages(f"{study.name} of {model}")
     page.row(f"{study.name}", weight="bold", size=6.0)
     page.row(f"Study of strength, {model}")
     page.head("Parts")
@@ -88,17 +62,7 @@ def report_pdf(snapshot: Snapshot, study: Simulation, head: Mapping[str, Any], m
         page.row("Round", f"{unknowns} unknowns: {moved:.4g} {units}, {stress:.4g} MPa, {100 * error:.0f} % in doubt",
                  at=(0.0, 60.0))  # fmt: skip
     for _, words in head["warnings"]:
-        for k, part in enumerate(_broken(words, 92)):
-            page.row("!" if not k else "", part, at=(0.0, 5.0))
+        page.words(words, "!", 5.0)
     for words in ASSUMED:
         page.row(words, size=2.8)
     return page.document.written()
-
-
-def _broken(words: str, most: int) -> list[str]:
-    rows = [""]
-    for word in words.split():
-        if len(rows[-1]) + len(word) > most:
-            rows.append("")
-        rows[-1] = f"{rows[-1]} {word}".strip()
-    return rows

@@ -10,6 +10,7 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from ..bill.masses import part_masses
+from ..bill.rows import Totals, bill_rows, totals
 from ..local.surfaces import Floats
 from ..model.geometry import GeometryStore, Solid
 from ..model.measure import volume_mm3
@@ -50,13 +51,14 @@ class BodyChange:
 
 @dataclass(frozen=True)
 class Review:
-    """faces: of what changed, and of all that did not; sizes: by name, mm before and after, None where there is
-    none."""
+    """faces: of what changed, and of all that did not; sizes: by name, mm before and after, None where there is none;
+    sums: mass and price of all parts, before and after."""
 
     faces: tuple[FaceChange, ...]
     bodies: tuple[BodyChange, ...]
     sizes: Mapping[str, tuple[float | None, float | None]] = field(default_factory=dict)
     by_identity: bool = True
+    sums: tuple[Totals, Totals] | None = None
 
     def counts(self) -> dict[str, int]:
         return {kind: sum(f.kind == kind for f in self.faces) for kind in KINDS}
@@ -87,7 +89,8 @@ def compare(
     sizes = before.named_sizes(), after.named_sizes()
     changed = {name: (sizes[0].get(name), sizes[1].get(name)) for name in {**sizes[0], **sizes[1]}
                if not _alike(sizes[0].get(name), sizes[1].get(name))}  # fmt: skip
-    return Review(tuple(faces), tuple(bodies), changed, by_identity)
+    sums = totals(bill_rows(before, masses[0])), totals(bill_rows(after, masses[1]))
+    return Review(tuple(faces), tuple(bodies), changed, by_identity, sums)
 
 
 def gone_triangles(before: Snapshot, geometry: GeometryStore, review: Review) -> list[list[float]]:

@@ -33,7 +33,22 @@ def told(review: Review, units: str = "mm") -> list[dict]:
             if body.mass[0] is not None and body.mass[1] is not None:
                 words += f", mass {format_mass(body.mass[0])} → {format_mass(body.mass[1])}"
             rows.append({"words": words, "faces": [], "kind": "volume"})
-    return rows
+    return rows + _sums(review)
+
+
+def _sums(review: Review) -> list[dict]:
+    """Of all parts together, where there are several or what they cost changed."""
+    if review.sums is None:
+        return []
+    was, now = review.sums
+    said = []
+    if len(review.bodies) > 1 and abs(was.mass - now.mass) > 1e-9:
+        said.append(f"mass {format_mass(was.mass)} → {format_mass(now.mass)}")
+    if abs(was.price - now.price) > 1e-9:
+        said.append(f"price {was.price:.2f} → {now.price:.2f}")
+    if now.without_price and said:
+        said.append(f"{now.without_price} bought without a price")
+    return [{"words": f"All parts: {', '.join(said)}", "faces": [], "kind": "sum"}] if said else []
 
 
 def _length(mm: float | None, units: str) -> str:

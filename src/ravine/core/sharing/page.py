@@ -30,8 +30,8 @@ from .shapes import shared_shape
 class Sharing:
     """What goes along.  nodes: places in the tree, all when empty; inside, names, materials: whether faces that
     nobody sees, names of parts, materials and masses do; title, said: at the head; views: kept ones as name and eye;
-    notes: words; tints: colour by body and
-    number of the face, over that of the part."""
+    notes: words, with a picture each (data URI) or without; tints: colour by body and number of the face, over that of
+    the part."""
 
     nodes: tuple[int, ...] = ()
     inside: bool = True
@@ -40,7 +40,7 @@ class Sharing:
     title: str = ""
     said: str = ""
     views: tuple[Mapping[str, Any], ...] = ()
-    notes: tuple[str, ...] = ()
+    notes: tuple[tuple[str, str], ...] = ()
     tints: Mapping[int, Mapping[int, str]] = field(default_factory=dict)
 
 

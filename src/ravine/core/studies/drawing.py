@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import asdict, replace
 from typing import Any
 
-from ..drawing import items, offers
+from ..drawing import items, offers, writing
 from ..drawing import sheet as sheets
 from ..edits.declared import field
 from ..edits.fields import EntryField, IdsField, PairsField, TextField, WordsField
@@ -39,6 +39,19 @@ class SheetDrawing(Study):
         ink = sheets.ink_sheet(work.snapshot, work.geometry, sheet, work.progress)
         told = sheets.said_of(work.snapshot, work.geometry, sheet)
         return {**sheet_drawing.sheet_drawing(sheet, ink), "told": dict(told)}
+
+
+@study
+class SheetPicture(Study):
+    name = "sheet picture"
+    help = "A sheet alone, as an SVG file."
+    seconds = 120.0
+
+    sheet: str | None = field(SHEET)
+
+    def run(self, work: Work) -> bytes:
+        sheet = drawing_sheets.sheet_called(work.snapshot, self.sheet or "")
+        return writing.svg_of(sheets.ink_sheet(work.snapshot, work.geometry, sheet, work.progress).inked(sheet.name))
 
 
 @study

@@ -1,9 +1,11 @@
-"""A small picture of a model for its card: a depth-buffered drawing with inked edges, made without a screen."""
+"""A picture of a model for its card or a report: a depth-buffered drawing with inked edges, made without a screen."""
 
 from __future__ import annotations
 
 import io
 import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,12 +18,25 @@ from ..model.geometry import GeometryStore, Solid
 from ..model.snapshot import Snapshot
 from .packet import facet_mesh
 
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+# what is told by colour is told by pattern too: of pixels x, y, whether one lies on a line of it
+PATTERNS: dict[str, Callable[[Ints, Ints], NDArray[np.bool_]]] = {
+    "diagonal": lambda x, y: (x + y) % 16 < 4,
+    "back": lambda x, y: (x - y) % 16 < 4,
+    "check": lambda x, y: (x % 14 < 3) | (y % 14 < 3),
+}
 CLAY = (0x9F, 0xA5, 0xA2)
 INK = (0x1E, 0x2A, 0x2F)
 SCALE = 2  # drawn at twice the size and averaged down
 
-Floats = NDArray[np.float64]
-Ints = NDArray[np.int64]
+
+@dataclass(frozen=True)
+class Tint:
+    """Of a face, instead of its finish; pattern: of PATTERNS."""
+
+    colour: str
+    pattern: str
 
 
 def _view() -> Floats:
@@ -42,8 +57,8 @@ class _Canvas:
         self.depth = np.full(width * height, -np.inf)
         self.colour = np.zeros((width * height, 4), np.uint8)
 
-    def triangles(self, corners: Floats, colours: Floats) -> None:
-        """corners (n, 3, 3): x, y in pixels, z towards the eye; colours (n, 3): 0…255."""
+    def triangles(self, corners: Floats, colours: Floats, patterns: NDArray[np.str_]) -> None:
+        """corners (n, 3, 3): x, y in pixels, z towards the eye; colours (n, 3): 0…255; patterns: names, or empty."""
         x, y, z = corners[:, :, 0], corners[:, :, 1], corners[:, :, 2]
         of, row = _spread(y.min(axis=1), y.max(axis=1), self.height)
         level = row + 0.5
@@ -62,9 +77,11 @@ class _Canvas:
         rise_x = ((z[:, 1] - z[:, 0]) * (y[:, 2] - y[:, 0]) - (z[:, 2] - z[:, 0]) * (y[:, 1] - y[:, 0])) / area
         rise_y = ((x[:, 1] - x[:, 0]) * (z[:, 2] - z[:, 0]) - (x[:, 2] - x[:, 0]) * (z[:, 1] - z[:, 0])) / area
         depth = z[tri, 0] + rise_x[tri] * (column + 0.5 - x[tri, 0]) + rise_y[tri] * (level[span] - y[tri, 0])
-        self._paint(row[span] * self.width + column, depth, colours, tri)
+        self._paint(row[span] * self.width + column, depth, colours, patterns, tri)
 
-    def _paint(self, pixels: Ints, depth: Floats, colours: Floats, owner: Ints) -> None:
+    def _paint(
+        self, pixels: Ints, depth: Floats, colours: Floats, patterns: NDArray[np.str_], owner: Ints
+    ) -> None:  # fmt: skip
         order = np.argsort(depth)  # later writes win: the nearest last
         nearest = np.full(len(self.depth), -1)
         nearest[pixels[order]] = order
@@ -73,6 +90,11 @@ class _Canvas:
         self.depth[hit] = depth[chosen]
         self.colour[hit, :3] = colours[owner[chosen]]
         self.colour[hit, 3] = 255
+        here = patterns[owner[chosen]]
+        for name, lies_on in PATTERNS.items():
+            of = hit[here == name]
+            marked = of[lies_on(of % self.width, of // self.width)]
+            self.colour[marked, :3] = (0.45 * self.colour[marked, :3]).astype(np.uint8)
 
     def segments(self, ends: Floats, nearer: float) -> None:
         """ends (n, 2, 3), drawn in ink where nothing lies more than `nearer` in front."""
@@ -106,8 +128,36 @@ def _rgb(finish: str | None) -> Floats:
 
 def picture(snapshot: Snapshot, geometry: GeometryStore, width: int = 480, height: int = 300) -> bytes:
     """PNG with a clear ground; an empty model gives an empty picture."""
+    return pictures([(snapshot, {})], geometry, width, height)[0]
+
+
+def pictures(
+    states: Sequence[tuple[Snapshot, Mapping[int, Tint]]], geometry: GeometryStore, width: int, height: int
+) -> list[bytes]:
+    """Several states, each with tints by face, from one eye at one scale."""
+    drawn = [_gathered(snapshot, geometry, tints) for snapshot, tints in states]
+    every = [f.points for faces, _ in drawn for f in faces if len(f.points)]
+    places = np.concatenate(every) if every else np.zeros((1, 3))
+    frame = places.min(axis=0), places.max(axis=0)
+    found = []
+    for faces, lines in drawn:
+        canvas = _Canvas(width * SCALE, height * SCALE)
+        if faces:
+            _draw(canvas, faces, lines, frame)
+        pixels = canvas.colour.reshape(canvas.height, canvas.width, 4)
+        image = Image.fromarray(pixels, "RGBA").resize((width, height), Image.Resampling.BOX)
+        stream = io.BytesIO()
+        image.save(stream, "PNG", optimize=True)
+        found.append(stream.getvalue())
+    return found
+
+
+def _gathered(
+    snapshot: Snapshot, geometry: GeometryStore, tints: Mapping[int, Tint]
+) -> tuple[list[_Face], list[Floats]]:  # fmt: skip
+    """Faces and edges in the picture's directions."""
     view = _view()
-    faces: list[tuple[Floats, NDArray, Floats, Floats]] = []
+    faces: list[_Face] = []
     lines: list[Floats] = []
     for found in snapshot.occurrences():
         shape = geometry.get(found.body.shape)
@@ -119,24 +169,31 @@ def picture(snapshot: Snapshot, geometry: GeometryStore, width: int = 480, heigh
             drawn = [edge_polyline(e, shape.index, i, fineness) for i, e in enumerate(shape.index.all("edge"))]
         else:
             meshes, drawn = [facet_mesh(shape)], []
-        finishes = [colour_of(found.body.face_finishes.get(f, found.body.finish)) for f in found.body.faces]
-        for one, finish in zip(meshes, finishes, strict=True):
+        for one, face in zip(meshes, found.body.faces, strict=True):
             world = one.points @ matrix[:, :3].T + matrix[:, 3]
-            faces.append((world @ view.T, one.triangles, one.normals @ matrix[:, :3].T @ view.T, _rgb(finish)))
+            tint = tints.get(face)
+            finish = tint.colour if tint else colour_of(found.body.face_finishes.get(face, found.body.finish))
+            faces.append(_Face(world @ view.T, one.triangles, one.normals @ matrix[:, :3].T @ view.T, _rgb(finish),
+                               tint.pattern if tint else ""))  # fmt: skip
         lines += [(line @ matrix[:, :3].T + matrix[:, 3]) @ view.T for line in drawn if len(line) > 1]
-    canvas = _Canvas(width * SCALE, height * SCALE)
-    if faces:
-        _draw(canvas, faces, lines)
-    pixels = canvas.colour.reshape(canvas.height, canvas.width, 4)
-    image = Image.fromarray(pixels, "RGBA").resize((width, height), Image.Resampling.BOX)
-    stream = io.BytesIO()
-    image.save(stream, "PNG", optimize=True)
-    return stream.getvalue()
+    return faces, lines
 
 
-def _draw(canvas: _Canvas, faces: list, lines: list[Floats]) -> None:
-    everything = np.concatenate([points for points, _, _, _ in faces if len(points)])
-    low, high = everything.min(axis=0), everything.max(axis=0)
+@dataclass(frozen=True, eq=False)
+class _Face:
+    """points, normals (n, 3): in the picture's directions."""
+
+    points: Floats
+    triangles: NDArray
+    normals: Floats
+    colour: Floats
+    pattern: str
+
+
+def _draw(
+    canvas: _Canvas, faces: list[_Face], lines: list[Floats], frame: tuple[Floats, Floats]
+) -> None:  # fmt: skip
+    low, high = frame
     span = np.maximum(high - low, 1e-9)
     scale = 0.88 * min(canvas.width / span[0], canvas.height / span[1])
     centre = (low + high) / 2
@@ -146,12 +203,13 @@ def _draw(canvas: _Canvas, faces: list, lines: list[Floats]) -> None:
         return np.stack([pixels[:, 0] + canvas.width / 2, canvas.height / 2 - pixels[:, 1], pixels[:, 2]], axis=1)
 
     light = np.array([-0.35, 0.55, 0.76])
-    corners, colours = [], []
-    for points, triangles, normals, colour in faces:
-        shade = 0.52 + 0.5 * np.clip(normals @ light, 0.0, 1.0)
-        corners.append(to_pixels(points)[triangles])
-        colours.append(np.clip(shade[triangles].mean(axis=1)[:, None] * colour, 0, 255))
-    canvas.triangles(np.concatenate(corners), np.concatenate(colours))
+    corners, colours, patterns = [], [], []
+    for face in faces:
+        shade = 0.52 + 0.5 * np.clip(face.normals @ light, 0.0, 1.0)
+        corners.append(to_pixels(face.points)[face.triangles])
+        colours.append(np.clip(shade[face.triangles].mean(axis=1)[:, None] * face.colour, 0, 255))
+        patterns.append(np.full(len(face.triangles), face.pattern))
+    canvas.triangles(np.concatenate(corners), np.concatenate(colours), np.concatenate(patterns))
     if lines:
         ends = np.concatenate([np.stack([line[:-1], line[1:]], axis=1) for line in map(to_pixels, lines)])
         canvas.segments(ends, 0.01 * scale * float(span.max()))

@@ -386,7 +386,11 @@
   });
   if (model.notes.length) {
     find("#notes").hidden = false;
-    find("#notes ol").append(...model.notes.map((text) => Object.assign(document.createElement("li"), { textContent: text })));
+    for (const [text, picture] of model.notes) {
+      const row = Object.assign(document.createElement("li"), { textContent: text });
+      if (picture) row.append(Object.assign(new Image(), { src: picture, alt: "What is pinned to this note" }));
+      find("#notes ol").append(row);
+    }
   }
   const slider = find("#at");
   find("#across").addEventListener("change", (event) => {

@@ -17,6 +17,7 @@ export class Camera {
     this.pitch = 0.5; // above the horizon
     this.centre = new Vector3();
     this.radius = 100;
+    this.share = 1; // of the width that one picture takes: half where two stand side by side, this one to the right
     this.dragged = false;
     this.listen();
   }
@@ -39,6 +40,10 @@ export class Camera {
     return new Vector3(Math.sin(this.yaw) * flat, -Math.cos(this.yaw) * flat, Math.sin(this.pitch));
   }
 
+  get wide() {
+    return this.share * this.element.clientWidth;
+  }
+
   apply() {
     const distance = this.distance;
     this.lens.position.copy(this.target).addScaledVector(this.direction(), distance);
@@ -48,7 +53,7 @@ export class Camera {
     const reach = this.radius * 3 + this.target.distanceTo(this.centre) + this.span;
     this.lens.near = Math.max(distance - reach, distance / 500);
     this.lens.far = distance + reach;
-    this.lens.aspect = this.element.clientWidth / Math.max(1, this.element.clientHeight);
+    this.lens.aspect = this.wide / Math.max(1, this.element.clientHeight);
     this.lens.updateProjectionMatrix();
     this.lens.updateMatrixWorld();
     this.changed();
@@ -63,7 +68,7 @@ export class Camera {
 
   /** @param {import("three").Box3|null} [box] what fills the view; else all that there is to see */
   fit(box = null) {
-    const aspect = this.element.clientWidth / Math.max(1, this.element.clientHeight);
+    const aspect = this.wide / Math.max(1, this.element.clientHeight);
     const radius = box ? Math.max(box.getSize(new Vector3()).length() / 2, this.radius * 0.02) : this.radius;
     this.target.copy(box ? box.getCenter(new Vector3()) : this.centre);
     this.span = (2.15 * radius) / Math.min(1, aspect);
@@ -129,7 +134,8 @@ export class Camera {
   /** @returns {Raycaster} @param {number} x @param {number} y */
   ray(x, y) {
     const caster = new Raycaster();
-    const spot = new Vector2((x / this.element.clientWidth) * 2 - 1, 1 - (y / this.element.clientHeight) * 2);
+    const within = x % this.wide || x; // a place of the picture beside it is that of this one
+    const spot = new Vector2((within / this.wide) * 2 - 1, 1 - (y / this.element.clientHeight) * 2);
     caster.setFromCamera(spot, this.lens);
     return caster;
   }
@@ -138,7 +144,7 @@ export class Camera {
    * @param {Vector3} point */
   project(point) {
     const p = point.clone().project(this.lens);
-    return { x: ((p.x + 1) / 2) * this.element.clientWidth, y: ((1 - p.y) / 2) * this.element.clientHeight, z: p.z };
+    return { x: this.element.clientWidth - this.wide + ((p.x + 1) / 2) * this.wide, y: ((1 - p.y) / 2) * this.element.clientHeight, z: p.z };
   }
 
   listen() {

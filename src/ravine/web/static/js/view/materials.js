@@ -101,6 +101,8 @@ export function makeMaterials() {
     hoverCut: new LineBasicMaterial({ color: new Color(sheetColour("--water")), depthTest: false }),
     overlap: Object.assign(hatched(sheetColour("--rust"), "diagonal", 0.55, 0.9), { depthTest: false }),
     added: hatched(sheetColour("--moss-fill"), "diagonal", 0.34, 0.72),
+    was: new MeshLambertMaterial({ color: new Color(sheetColour("--rust")), transparent: true, opacity: 0.34, depthWrite: false, polygonOffset: true, polygonOffsetFactor: 2, polygonOffsetUnits: 2 }),
+    wasEdge: new LineBasicMaterial({ color: new Color(sheetColour("--rust")), transparent: true, opacity: 0.65, depthTest: false }),
     removed: hatched(sheetColour("--rust"), "back", 0.2, 0.55),
   };
 }

@@ -46,6 +46,8 @@ export class View {
     this.trying = false; // a state is shown that is not kept
     /** @type {any} the material of the finished look, while that is shown */
     this.finished = null;
+    /** @type {import("../tools/handover/compared.js").Compared|null} what is drawn beside or over it */
+    this.comparing = null;
     /** @type {any} the material of what lies in the place of a part, as a map does */
     this.over = null;
     this.only = ""; // the one kind of thing that is picked, while one is chosen
@@ -90,6 +92,7 @@ export class View {
   /** Everything that is shown, for the camera to keep in sight. */
   extent() {
     const box = this.box.clone();
+    if (this.comparing) box.union(this.comparing.box);
     for (const sketch of this.sketches?.list || [])
       for (const [x, y] of Object.values(sketch.points)) box.expandByPoint(new Vector3(x, y, 0).applyMatrix4(sketch.matrix));
     return box;
@@ -159,7 +162,7 @@ export class View {
     if (!width || !height) return;
     this.renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
     this.renderer.setSize(width, height, false);
-    this.materials.rim.uniforms.view.value.set(width, height);
+    this.materials.rim.uniforms.view.value.set(width * this.camera.share, height);
     this.camera.apply();
   }
 
@@ -174,7 +177,8 @@ export class View {
       this.section?.cut?.scale(this.camera.span);
       this.thin();
       this.contact.draw();
-      this.renderer.render(this.scene, this.camera.lens);
+      if (this.comparing) this.comparing.render();
+      else this.renderer.render(this.scene, this.camera.lens);
       this.frames++;
       if (this.moving) this.rest();
       this.afterDraw();

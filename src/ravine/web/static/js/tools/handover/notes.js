@@ -1,9 +1,13 @@
-// Notes of a review: pinned to what is picked, numbered in the view, answered and settled beside it.
+// Notes of a review: pinned to what is picked, numbered in the view, answered and settled beside it; with a picture of
+// what is seen, or a sheet as it is.
 import { Vector3 } from "three";
 import { getText, post } from "../../api.js";
 import { all, one } from "../../dom.js";
 import { make } from "../../handles/knob.js";
+import { still } from "../../panels/still.js";
 import { findById } from "../../view/picking.js";
+
+const STAGES = ["Hand over", "Prove"]; // results are pinned where they are seen
 
 export class Notes {
   /** @param {import("../../workbench.js").Workbench} bench */
@@ -26,7 +30,7 @@ export class Notes {
   }
 
   async refresh() {
-    const here = this.bench.stage === "Hand over";
+    const here = STAGES.includes(this.bench.stage ?? "");
     this.panel.hidden = !here;
     this.layer.replaceChildren();
     if (!here || this.panel.contains(document.activeElement)) return;
@@ -64,7 +68,9 @@ export class Notes {
     const { bench } = this;
     const [first] = bench.picked;
     const text = one("[data-new-note]", this.panel).value;
-    this.tell("notes", { on: bench.pickPlaces(), at: first ? this.middle(first) : null, text });
+    const seen = one("[data-with-view]", this.panel).checked ? still(bench.view.canvas) : "";
+    const sheet = one("[data-with-sheet]", this.panel)?.value ?? "";
+    this.tell("notes", { on: bench.pickPlaces(), at: first ? this.middle(first) : null, text, picture: seen, sheet });
   }
 
   /** Where a picked thing is, in the model: in the middle of its faces.

@@ -1,9 +1,10 @@
 // What changed since an earlier state: told in words, and hatched on the faces; and what a package still lacks.
 import { BufferAttribute, BufferGeometry, Group, Mesh } from "three";
 import { getText, post } from "../../api.js";
-import { one } from "../../dom.js";
+import { all, one } from "../../dom.js";
 import { hatched, sheetColour } from "../../view/materials.js";
 import { findById } from "../../view/picking.js";
+import { Compared } from "./compared.js";
 
 export class Review {
   /** @param {import("../../workbench.js").Workbench} bench */
@@ -11,7 +12,11 @@ export class Review {
     this.bench = bench;
     this.turn = 0;
     this.since = "";
+    this.plain = false; // whether the faces are left as they are
     this.marks = new Group();
+    this.compared = new Compared(bench);
+    /** @type {import("./compared.js").Way|""} how the state before is shown */
+    this.way = "";
     /** @type {Object<string, any>|null} hatches by kind, made once */
     this.materials = null;
     const { panel } = this;
@@ -42,24 +47,34 @@ export class Review {
     this.package.hidden = !here;
     if (!here) {
       this.leave();
+      this.compared.leave();
       return;
     }
     const turn = ++this.turn;
     const html = await this.bench.trying(() => getText(this.bench.url("review"), this.since ? { since: this.since } : {}));
     if (html === null || turn !== this.turn) return;
     this.panel.innerHTML = html;
-    this.colour();
+    await this.lay(this.way);
   }
 
   /** @param {MouseEvent} event */
   click(event) {
     const target = /** @type {HTMLElement} */ (event.target);
     const row = /** @type {HTMLElement|null} */ (target.closest("[data-faces]"));
-    if (target.closest("[data-colours]")) {
-      const on = target.getAttribute("aria-pressed") !== "true";
-      target.setAttribute("aria-pressed", String(on));
-      on ? this.colour() : this.leave();
+    const way = /** @type {HTMLElement|null} */ (target.closest("[data-way]"))?.dataset.way;
+    if (way) this.lay(/** @type {any} */ (way === this.way ? "" : way));
+    else if (target.closest("[data-colours]")) {
+      this.plain = target.getAttribute("aria-pressed") === "true";
+      this.colour();
     } else if (row && target.closest("[data-pick-change]")) this.bench.pick((row.dataset.faces ?? "").split(" ").map((id) => findById(this.bench.view, id)).filter(Boolean), event.shiftKey);
+  }
+
+  /** @param {import("./compared.js").Way|""} way in which the state before is shown besides */
+  async lay(way) {
+    this.way = way;
+    if (way && one("[data-review]", this.panel)) await this.compared.show(way, this.since);
+    else this.compared.leave();
+    this.colour();
   }
 
   leave() {
@@ -72,11 +87,18 @@ export class Review {
   /** Every changed face has the hatch of what happened to it; what is gone stands where it stood. */
   colour() {
     this.leave();
+    for (const button of all("[data-way]", this.panel)) button.setAttribute("aria-pressed", String(button.dataset.way === this.way));
+    one("[data-colours]", this.panel)?.setAttribute("aria-pressed", String(!this.plain));
     const told = one("[data-review]", this.panel);
-    if (!told) return;
+    if (!told || this.plain) {
+      this.compared.colour(told ? JSON.parse(told.dataset.review).was : {}, null);
+      this.bench.view.draw();
+      return;
+    }
     const { view } = this.bench;
     this.materials ??= { moved: hatched(sheetColour("--water"), "diagonal", 0.4, 0.8), resized: hatched(sheetColour("--amber"), "check", 0.22, 0.6), new: hatched(sheetColour("--moss-fill"), "diagonal", 0.5, 0.85), gone: hatched(sheetColour("--rust"), "back", 0.25, 0.6) };
-    const { faces, gone } = JSON.parse(told.dataset.review);
+    const { faces, was, gone } = JSON.parse(told.dataset.review);
+    this.compared.colour(was, this.materials);
     for (const place of view.places.values()) {
       /** @type {Object<string, number[]>} */
       const groups = {};
@@ -84,20 +106,20 @@ export class Review {
         const kind = faces[`f${face}`];
         if (kind && kind !== "unchanged") (groups[kind] ??= []).push(index);
       });
-      for (const [kind, indices] of Object.entries(groups)) this.lay(place.drawable.facesGeometry(indices), this.materials[kind], place.group.matrix);
+      for (const [kind, indices] of Object.entries(groups)) this.hatch(place.drawable.facesGeometry(indices), this.materials[kind], place.group.matrix);
     }
-    for (const corners of gone) {
+    for (const corners of this.way && this.way !== "over" ? [] : gone) {
       const shape = new BufferGeometry();
       shape.setAttribute("position", new BufferAttribute(new Float32Array(corners), 3));
       shape.computeVertexNormals();
-      this.lay(shape, this.materials.gone);
+      this.hatch(shape, this.materials.gone);
     }
     view.scene.add(this.marks);
     view.draw();
   }
 
   /** @param {BufferGeometry} shape @param {any} material @param {any} [matrix] */
-  lay(shape, material, matrix) {
+  hatch(shape, material, matrix) {
     const found = new Mesh(shape, material);
     if (matrix) {
       found.matrixAutoUpdate = false;
