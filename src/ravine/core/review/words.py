@@ -42,7 +42,8 @@ def _sums(review: Review) -> list[dict]:
         return []
     was, now = review.sums
     said = []
-    if len(review.bodies) > 1 and abs(was.mass - now.mass) > 1e-9:
+    known = not was.without_mass and not now.without_mass
+    if known and len(review.bodies) > 1 and abs(was.mass - now.mass) > 1e-9:
         said.append(f"mass {format_mass(was.mass)} → {format_mass(now.mass)}")
     if abs(was.price - now.price) > 1e-9:
         said.append(f"price {was.price:.2f} → {now.price:.2f}")

@@ -146,7 +146,8 @@ def _written(sharing: Sharing, head: Mapping[str, Any], data: str) -> bytes:
     folder = files("ravine.core.sharing").joinpath("viewer")
     css, frame, script = (folder.joinpath(name).read_text() for name in ("viewer.css", "frame.html", "viewer.js"))
     count = len(head["places"])
-    foot = f"{count} part{'' if count == 1 else 's'}, {max(1, len(data) // 1024)} kB of geometry"
+    inside = "geometry and pictures" if any(picture for _, picture in sharing.notes) else "geometry"
+    foot = f"{count} part{'' if count == 1 else 's'}, {max(1, len(data) // 1024)} kB of {inside}"
     title, said = html.escape(sharing.title or "Model"), html.escape(sharing.said)
     words = {"title": title, "said": said, "foot": foot, "css": css, "data": data, "script": script}
     pieces = frame
