@@ -233,9 +233,10 @@ def compared_with_one_camera(hand):
     x, y, wide = hand.js("""const b = bench.view.canvas.getBoundingClientRect();
         const p = bench.view.camera.project(bench.view.box.getCenter(bench.view.camera.target.clone()));
         return [p.x, p.y, b.width]""")
-    there = hand.js("return [bench.view.camera.ray(arguments[0], arguments[2]).ray.direction.toArray(),"
-                    "bench.view.camera.ray(arguments[1], arguments[2]).ray.direction.toArray()]", x, x - wide / 2, y)  # fmt: skip
-    assert there[0] == pytest.approx(there[1])
+    ways = [
+        hand.js("return bench.view.camera.ray(...arguments).ray.direction.toArray()", at, y) for at in (x, x - wide / 2)
+    ]
+    assert ways[0] == pytest.approx(ways[1])
     hand.click("[data-way='wiped']")
     hand.until(f"{turned}.way === 'wiped'", "up to a line")
     assert hand.js("return bench.view.camera.share") == 1

@@ -18,7 +18,7 @@ from ..rigid import IDENTITY, Rigid, vec_of
 from .legs import legs_of, line_way
 from .projection import ViewFrame
 
-SQUARE = 1 - 1e-6  # cosine, from which a cut face lies square to the eye
+FACING = 1e-6  # cosine, from which a cut face looks at the eye, and does not lie along it
 
 
 @dataclass(frozen=True, eq=False)
@@ -101,13 +101,17 @@ def cut_open(shape: Shape, knife: Knife, eye: Floats) -> CutShape | None:
     bare = []
     for number, source in enumerate(sources["face"]):
         face = index.get("face", number)
-        if source < 0 and face_kind(face) == "plane" and float(np.dot(plane_normal(face), eye)) > SQUARE:
+        if source < 0 and face_kind(face) == "plane" and float(np.dot(plane_normal(face), eye)) > FACING:
             bare.append(number)
     lies_in = {
         edge: face
         for edge, source in enumerate(sources["edge"]) if source < 0
         for face in [max((sources["face"][f] for f in index.faces_of_edges[edge]), default=-1)] if face >= 0
     }  # fmt: skip
-    walls = {f for f, source in enumerate(sources["face"]) if source < 0} - set(bare)
-    seams = (e for e, source in enumerate(sources["edge"]) if source < 0 and walls & set(index.faces_of_edges[e]))
-    return CutShape(result, sources["edge"], sources["face"], lies_in, tuple(bare), frozenset(seams))
+    made = {f for f, source in enumerate(sources["face"]) if source < 0}
+    walls = made - set(bare)
+    seams = frozenset(
+        edge for edge, source in enumerate(sources["edge"]) if source < 0
+        for beside in [set(index.faces_of_edges[edge])] if walls & beside or beside <= made
+    )  # fmt: skip
+    return CutShape(result, sources["edge"], sources["face"], lies_in, tuple(bare), seams)

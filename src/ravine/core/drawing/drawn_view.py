@@ -18,13 +18,12 @@ from ..model.geometry import GeometryStore, Solid
 from ..model.records import EXPLOSIONS, PARTS
 from ..model.snapshot import Occurrence, Snapshot, text_id
 from ..rigid import Rigid
-from ..section.rings import skin_of
 from ..sheet.views import flat_of
 from ..sketch.loops import followed
 from ..sketch.plane_curves import TURN, ZERO, PlaneCurve
 from .clipping import Breaks, circle, inside_circle, rings_inside
 from .cutting import CutShape, Knife, cut_open, knives_of
-from .mesh_lines import mesh_lines
+from .mesh_views import cap_loops, lines_of_meshes, mesh_pieces, screen_of
 from .projection import ViewFrame, on_paper, seen_curve
 from .view_lines import ViewLine, joined, lines_of
 
@@ -148,16 +147,17 @@ def _drawn(
             shapes.append(shape)
             owners.append((place, cut))
             areas += [CutArea(loops, place.body.id) for loops in _bare(cut, frame)] if cut is not None else []
-    lines = lines_of(shapes, frame, view.hidden, view.smooth) if shapes else []
+    pieces, missing = mesh_pieces(geometry, meshes, view, parent)
+    behind = screen_of(pieces, frame) if pieces else None
+    lines = lines_of(shapes, frame, view.hidden, view.smooth, behind) if shapes else []
     drawn = [_sourced(line, owners) for line in lines if not _in_seam(line, owners)]
     seams = joined(line for line in lines if line.visible and _in_seam(line, owners))
     drawn += [SourcedLine(curve, "centre", "") for curve in seams]
-    missing = ()
-    if meshes:
-        drawn += _of_meshes(geometry, meshes, shown, frame, view.hidden)
-        names = ", ".join(dict.fromkeys(p.node.name for p in meshes))
-        missing = (f"{names}: drawn by its triangles; what lies behind it is drawn through it",
-                   *((f"{names}: a mesh is not cut",) if parent is not None else ()))  # fmt: skip
+    if pieces:
+        screen = screen_of(pieces, frame, shapes)
+        drawn += [SourcedLine(curve, "visible" if visible else "hidden", "")
+                  for curve, visible in lines_of_meshes(pieces, screen, frame, view.hidden)]  # fmt: skip
+        areas += [CutArea(loops, body) for body, loops in cap_loops(pieces)]
     return Drawn(tuple(drawn), tuple(areas), missing)
 
 
@@ -181,21 +181,6 @@ def _cut(
 def _in_seam(line: ViewLine, owners: list[tuple[Occurrence, CutShape | None]]) -> bool:
     cut = owners[line.shape][1]
     return cut is not None and line.edge and line.number in cut.seams
-
-
-def _of_meshes(
-    geometry: GeometryStore, meshes: list[Occurrence], shown: list[Occurrence], frame: ViewFrame, hidden: bool
-) -> list[SourcedLine]:
-    skins = [(place, skin_of(geometry.get(place.body.shape))) for place in shown]
-    soup = np.concatenate([place.matrix.points(skin.points)[skin.triangles] for place, skin in skins])
-    found = []
-    for place, skin in skins:
-        if place not in meshes:
-            continue
-        for curve, visible in mesh_lines(place.matrix.points(skin.points), skin.triangles, soup, frame):
-            if visible or hidden:
-                found.append(SourcedLine(curve, "visible" if visible else "hidden", ""))
-    return found
 
 
 def standard_parts(snapshot: Snapshot) -> tuple[int, ...]:

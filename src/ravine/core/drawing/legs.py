@@ -10,7 +10,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -78,6 +78,49 @@ def legs_of(view: DrawnView, parent: DrawnView) -> list[Leg]:
         high = math.inf if k == len(ways) - 1 else high
         found.append(Leg(motion, low, high, float(ends[0] @ frame.eye)))
     return sorted(found, key=lambda leg: leg.low)
+
+
+@dataclass(frozen=True, eq=False)
+class Strip:
+    """As a Leg, of any cut; point, normal: of the plane before which nothing is left, where that is drawn; no normal
+    where all is left."""
+
+    motion: Rigid
+    low: float
+    high: float
+    point: Floats
+    normal: Floats | None
+
+
+def strips_of(view: DrawnView, parent: DrawnView) -> list[Strip] | None:
+    """What a section shows of what has no exact faces, side by side.  None for a line that runs back over itself."""
+    above, frame = ViewFrame.of(parent), ViewFrame.of(view)
+    if view.turned:
+        return [Strip(leg.motion, leg.low, leg.high, frame.about + leg.level * frame.eye, frame.eye)
+                for leg in legs_of(view, parent)]  # fmt: skip
+    way = line_way(above, frame)
+    corners = [above.place(np.array(c, float)) for c in view.cut]
+    if float((corners[-1] - corners[0]) @ way) < 0:
+        corners.reverse()
+    spots = [float((c - frame.about) @ way) for c in corners]
+    found = []
+    for k, (a, b) in enumerate(itertools.pairwise(corners)):
+        if spots[k + 1] - spots[k] < -SQUARE:
+            return None
+        if spots[k + 1] - spots[k] > SQUARE:
+            found.append(
+                Strip(IDENTITY, spots[k], spots[k + 1], a, np.cross((b - a) / np.linalg.norm(b - a), above.eye))
+            )
+    if not found:
+        return None
+    if view.half:
+        outside = [
+            Strip(IDENTITY, -math.inf, spots[0], corners[0], None),
+            Strip(IDENTITY, spots[-1], math.inf, corners[-1], None),
+        ]
+        return [outside[0], *found, outside[1]]
+    return [replace(s, low=-math.inf if k == 0 else s.low, high=math.inf if k == len(found) - 1 else s.high)
+            for k, s in enumerate(found)]  # fmt: skip
 
 
 def motion_at(legs: Sequence[Leg], frame: ViewFrame, parent: ViewFrame, place: Floats, near: Point2 | None) -> Rigid:

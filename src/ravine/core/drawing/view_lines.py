@@ -14,11 +14,13 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..kernel.carriers import curve_points
 from ..kernel.hidden_lines import TracedLine, traced_lines
 from ..kernel.shapes import Shape, ShapeIndex
 from ..local.surfaces import Floats
 from ..sketch.plane_curves import TURN, ZERO, PlaneCurve
 from .projection import ViewFrame, seen_curve
+from .screen import Screen
 
 MEETS = 1e-4  # mm, within which lines lie on one another
 SHORT = 1e-3  # mm, stretches below which are not drawn
@@ -45,15 +47,23 @@ class ViewLine:
         return self.shape, self.edge, self.number
 
 
-def lines_of(shapes: Sequence[Shape], frame: ViewFrame, hidden: bool = False, smooth: bool = False) -> list[ViewLine]:
-    """hidden, smooth: whether lines that are hidden, and edges without a kink, are wanted."""
+def lines_of(
+    shapes: Sequence[Shape], frame: ViewFrame, hidden: bool = False, smooth: bool = False,
+    behind: Screen | None = None,
+) -> list[ViewLine]:  # fmt: skip
+    """hidden, smooth: whether lines that are hidden, and edges without a kink, are wanted; behind: what else stands
+    before them."""
     traced = traced_lines([ShapeIndex(s) for s in shapes], frame.eye, frame.right)
-    return drawn_once(line for row in traced for line in _stretches(row, frame, hidden, smooth))
+    stretches = [s for row in traced if smooth or not row.smooth for s in _stretches(row, hidden)]
+    if behind is not None:
+        stretches = _past(stretches, behind, hidden)
+    return drawn_once(line for s in stretches if (line := _line(*s, frame)) is not None)
 
 
-def _stretches(row: TracedLine, frame: ViewFrame, hidden: bool, smooth: bool) -> list[ViewLine]:
-    if row.smooth and not smooth:
-        return []
+Stretch = tuple[TracedLine, float, float, bool]  # from, to by its parameter, whether it is seen
+
+
+def _stretches(row: TracedLine, hidden: bool) -> list[Stretch]:
     covered = [(a, b, True) for a, b in sorted(row.seen)]
     if hidden and not row.smooth:
         at = row.first
@@ -61,13 +71,36 @@ def _stretches(row: TracedLine, frame: ViewFrame, hidden: bool, smooth: bool) ->
             if a - at > 1e-9:
                 covered.append((at, a, False))
             at = max(at, b)
-    found = []
-    for a, b, visible in covered:
-        curve = seen_curve(row.curve, a, b, frame, outline=row.edge is None)
-        if curve is not None:
-            number = row.edge if row.edge is not None else row.face
-            found.append(ViewLine(curve, visible, row.smooth, row.shape, row.edge is not None, number))
+    return [(row, a, b, visible) for a, b, visible in covered]
+
+
+def _past(stretches: list[Stretch], screen: Screen, hidden: bool) -> list[Stretch]:
+    """Those that are seen, as far as they are seen past triangles."""
+    seen = [s for s in stretches if s[3] and s[0].curve.kind != "none"]
+    longs = [float(np.linalg.norm(np.diff(curve_points(row.curve, np.linspace(a, b, 9)), axis=0), axis=1).sum())
+             for row, a, b, _ in seen]  # fmt: skip
+
+    def at(of: np.ndarray, share: Floats) -> Floats:
+        places = np.zeros((len(of), 3))
+        for k in np.unique(of):
+            row, a, b, _ = seen[k]
+            places[of == k] = curve_points(row.curve, a + share[of == k] * (b - a))
+        return places
+
+    found = [s for s in stretches if not s[3]]
+    for k, low, high, free in screen.runs(longs, at):
+        row, a, b, _ = seen[k]
+        if free or (hidden and not row.smooth):
+            found.append((row, a + low * (b - a), a + high * (b - a), free))
     return found
+
+
+def _line(row: TracedLine, a: float, b: float, visible: bool, frame: ViewFrame) -> ViewLine | None:
+    curve = seen_curve(row.curve, a, b, frame, outline=row.edge is None)
+    if curve is None:
+        return None
+    number = row.edge if row.edge is not None else row.face
+    return ViewLine(curve, visible, row.smooth, row.shape, row.edge is not None, number)
 
 
 def drawn_once(lines: Iterable[ViewLine]) -> list[ViewLine]:
