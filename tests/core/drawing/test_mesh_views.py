@@ -11,7 +11,9 @@ from hypothesis import strategies as st
 
 from ravine.core.drawing.legs import Strip
 from ravine.core.drawing.mesh_cuts import clipped, cut_mesh
+from ravine.core.drawing.mesh_lines import mesh_lines
 from ravine.core.drawing.projection import ViewFrame
+from ravine.core.drawing.screen import Screen
 from ravine.core.kernel import build
 from ravine.core.model.geometry import Solid
 from ravine.core.model.trimesh_body import TriangleMesh
@@ -135,3 +137,33 @@ def test_solids_behind_a_mesh_are_hidden_as_far_as_it_covers_them(tmp_path):
     assert sum(float(np.hypot(*li.curve.x)) for li in behind) == pytest.approx(2 * 20, abs=0.05)
     back = drawn(sheet, sheet.view("back", scale=1, at=(150, 250)))
     assert sum(float(np.hypot(*li.curve.x)) for li in back.lines if li.source) == pytest.approx(2 * (40 + 20), abs=0.05)
+
+
+def test_a_skin_with_a_gap_in_the_cut_says_why_it_is_not_hatched(tmp_path):
+    mesh = as_mesh(build.box(60, 40, 20))
+    corners = mesh.points[mesh.triangles]
+    side = (np.abs(corners[:, :, 0] - 60) < 1e-9).all(axis=1)
+    model, _ = mesh_model(tmp_path, TriangleMesh.from_soup(corners[~side]), "Torn")
+    sheet, top = sheet_of(model)
+    found = drawn(sheet, top.section())
+    assert not found.areas
+    assert any("gaps in the cut" in words for words in found.missing)
+
+
+def test_noise_on_a_skin_leaves_no_specks():
+    """A bowl seen from above, with one point in 250 pressed in by a hair: its rim alone is drawn."""
+    x, y = np.meshgrid(np.linspace(-30, 30, 161), np.linspace(-30, 30, 161))
+    rng = np.random.default_rng(4)
+    z = np.sqrt(60.0**2 - x**2 - y**2) + np.where(rng.random(x.shape) < 0.004, -0.1, 0.0)
+    points = np.column_stack([x.ravel(), y.ravel(), z.ravel()])
+    at = np.arange(160)[:, None] * 161 + np.arange(160)
+    a, b, c, d = (v.ravel() for v in (at, at + 1, at + 162, at + 161))
+    triangles = np.concatenate([np.column_stack([a, b, c]), np.column_stack([a, c, d])])
+    eye = np.array([math.sin(0.95), 0.0, math.cos(0.95)])  # along the slope, where noise turns facets away
+    frame = ViewFrame(np.array([eye[2], 0.0, -eye[0]]), np.array([0.0, 1.0, 0.0]), eye, np.zeros(3))
+    lines = mesh_lines(points, triangles, Screen(points[triangles], eye), frame)
+    border = points[(np.abs(points[:, :2]) > 30 - 1e-9).any(axis=1)]
+    flat = frame.flat(border)
+    for curve, _ in lines:
+        for place in curve.at(np.array([0.0, 1.0])):
+            assert np.hypot(*(flat - place).T).min() < 0.3

@@ -22,13 +22,14 @@ ON = 1e-7  # mm, within which a corner lies on a plane
 class MeshPiece:
     """What is left of a mesh in one strip of a section, where that shows it.  points (n, 3), triangles (m, 3); caps
     (k, 3, 3): that fill the cut; loops: outlines of cut matter with their holes, mm in the view's plane; seam: which
-    points lie on the sides of the strip."""
+    points lie on the sides of the strip; ragged: whether the outline of the cut does not close."""
 
     points: Floats
     triangles: np.ndarray
     caps: Floats
     loops: tuple[tuple[Floats, ...], ...]
     seam: np.ndarray
+    ragged: bool = False
 
 
 def cut_mesh(points: Floats, triangles: np.ndarray, strip: Strip, way: Floats, frame: ViewFrame) -> MeshPiece:
@@ -36,11 +37,13 @@ def cut_mesh(points: Floats, triangles: np.ndarray, strip: Strip, way: Floats, f
     points = strip.motion.points(points)
     caps = np.zeros((0, 3, 3))
     loops: list[tuple[Floats, ...]] = []
+    ragged = False
     if strip.normal is not None:
         level = way - (way @ strip.normal) * strip.normal
         level = level / np.linalg.norm(level)
         plane = Plane(vec_of(strip.point), vec_of(level), vec_of(np.cross(strip.normal, level)))
-        rings = [r for r in rings_of(Skin(points, triangles, np.zeros(len(triangles), int)), plane) if r.closed]
+        found = rings_of(Skin(points, triangles, np.zeros(len(triangles), int)), plane)
+        rings, ragged = [r for r in found if r.closed], not all(r.closed for r in found)
         caps = _placed(rings, plane)
         loops = _loops(rings, plane, strip, way, frame)
         points, triangles = clipped(points, triangles, strip.point, strip.normal)
@@ -54,7 +57,7 @@ def cut_mesh(points: Floats, triangles: np.ndarray, strip: Strip, way: Floats, f
         flat, rows = clipped(caps.reshape(-1, 3), soup, at, out)
         caps = flat[rows]
         seam = np.append(seam, np.zeros(len(points) - len(seam), dtype=bool)) | (np.abs((points - at) @ way) < ON)
-    return MeshPiece(points, triangles, caps, tuple(loops), seam)
+    return MeshPiece(points, triangles, caps, tuple(loops), seam, ragged)
 
 
 def clipped(points: Floats, triangles: np.ndarray, at: Floats, out: Floats) -> tuple[Floats, np.ndarray]:

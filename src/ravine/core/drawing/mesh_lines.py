@@ -6,6 +6,8 @@ from __future__ import annotations
 import math
 
 import numpy as np
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
 
 from ..local.surfaces import Floats
 from ..sketch.plane_curves import ZERO, PlaneCurve
@@ -13,6 +15,7 @@ from .projection import SHORTEST, ViewFrame
 from .screen import Screen
 
 KINK = 30.0  # degrees between facets, from which their edge is drawn
+SPECK = 0.02  # of the size, below which an island of outline is noise
 
 
 def mesh_lines(
@@ -52,7 +55,32 @@ def _drawn_edges(points: Floats, triangles: np.ndarray, eye: Floats, seam: np.nd
     facing = normals @ eye
     turns_away = two & ((facing[one] > 0) != (facing[other] > 0))
     kink = two & ((normals[one] * normals[other]).sum(axis=1) < math.cos(math.radians(KINK)))
-    drawn = turns_away | kink | (counts == 1)
+    sharp = kink | (counts == 1)
     if seam is not None:
-        drawn &= ~seam[edges].all(axis=1)
+        sharp &= ~seam[edges].all(axis=1)
+        turns_away &= ~seam[edges].all(axis=1)
+    drawn = sharp | (turns_away & ~_specks(points, edges, sharp | turns_away, sharp))
     return np.asarray(points[edges[drawn]])
+
+
+def _specks(points: Floats, edges: np.ndarray, drawn: np.ndarray, sharp: np.ndarray) -> np.ndarray:
+    """Which edges belong to small islands of outline without a kink: what noise on a skin leaves."""
+    rows = np.flatnonzero(drawn)
+    if not len(rows):
+        return np.zeros(len(edges), dtype=bool)
+    pairs, count = edges[rows], len(points)
+    graph = coo_array((np.ones(len(rows)), (pairs[:, 0], pairs[:, 1])), shape=(count, count))
+    _, island = connected_components(graph, directed=False)
+    of = island[pairs[:, 0]]
+    number = int(of.max()) + 1
+    low, high = np.full((number, 3), np.inf), np.full((number, 3), -np.inf)
+    for k in (0, 1):
+        np.minimum.at(low, of, points[pairs[:, k]])
+        np.maximum.at(high, of, points[pairs[:, k]])
+    kinked = np.zeros(number, dtype=bool)
+    kinked[of[sharp[rows]]] = True
+    limit = SPECK * float(np.ptp(points[edges.reshape(-1)], axis=0).max())
+    small = ((high - low).max(axis=1) < limit) & ~kinked
+    found = np.zeros(len(edges), dtype=bool)
+    found[rows] = small[of]
+    return found

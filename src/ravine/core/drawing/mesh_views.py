@@ -47,6 +47,9 @@ def mesh_pieces(
             piece = cut_mesh(points, skin.triangles, strip, way, frame)
             if len(piece.triangles):
                 found.append((place, piece))
+    open_ones = ", ".join(dict.fromkeys(place.node.name for place, piece in found if piece.ragged))
+    if open_ones:
+        said += (f"{open_ones}: not hatched where its skin has gaps in the cut; mend it first",)
     return found, said
 
 
