@@ -146,6 +146,7 @@ class Calls:
         toward: Literal["left", "right", "above", "below"] = ...,
         half: bool = ...,
         slanting: Literal["turned", "kept"] = ...,
+        ribs: Literal["whole", "cut"] = ...,
         whole: Picks = ...,
         letter: str = ...,
         at: Sequence[Any] | str = ...,

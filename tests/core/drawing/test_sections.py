@@ -203,3 +203,27 @@ def test_a_flat_is_drawn_with_its_bends_and_their_table(tmp_path):
     assert np.ptp(xs, axis=0) == pytest.approx(sorted(own.size, reverse=True), abs=1e-6)
     assert sheet.write("bend table", flat, at=(60, 40)).value == len(own.bends) == 1
     assert math.isclose(own.bends[0].angle, 90, abs_tol=1e-6)
+
+
+def ribbed():
+    """A plate 60 × 40 × 10 with a wall at its end, 10 × 40 × 40, and a rib 6 wide between the two."""
+    rib = build.extrude(build.outline([(10, 17, 10), (40, 17, 10), (10, 17, 35)]), (0, 6, 0))
+    return build.unite(build.box(60, 40, 10), build.box(10, 40, 50), rib)
+
+
+def test_a_rib_that_the_cut_runs_along_is_not_hatched(tmp_path):
+    model, body, sheet, top = sheet_of(tmp_path, ribbed())
+    assert any(f.kind == "rib" for f in model.features(body))
+    along = drawn(sheet, top.section())
+    plain = 60 * 10 + 10 * 40
+    assert area(along) == pytest.approx(plain)
+    ends = {f"e{e}" for e in model.body(body).edges}
+    found = [li for li in along.lines if li.source.split("@")[0] in ends and li.layer == "visible"]
+    inner = [li.curve for li in found if li.curve.kind == "line" and abs(li.curve.at(np.array([0.5]))[0][1] + 15) < 1e-6]
+    assert sum(float(np.hypot(*c.x)) for c in inner if abs(c.x[1]) < 1e-9) >= 30  # where the rib stands on the plate
+    cut = drawn(sheet, top.section(ribs="cut"))
+    assert area(cut) == pytest.approx(plain + 30 * 25 / 2)
+    beside = drawn(sheet, top.section(line="-40,-10 40,-10"))
+    assert area(beside) == pytest.approx(plain)
+    across = drawn(sheet, top.section(line="-10,-30 -10,30", toward="left"))
+    assert area(across) == pytest.approx(40 * 10 + 6 * (25 * (40 - 20) / 30), rel=1e-6)  # a rib cut across is hatched

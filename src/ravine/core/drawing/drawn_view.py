@@ -9,8 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..errors import EditError
-from ..kernel.carriers import read_curve
-from ..kernel.shapes import Shape, ShapeIndex, parts_of, placed
+from ..kernel.shapes import Shape, placed
 from ..kernel.volumes import volume_properties
 from ..local.surfaces import Floats
 from ..model.drawing_sheet import DrawnSheet, DrawnView
@@ -19,12 +18,13 @@ from ..model.records import EXPLOSIONS, PARTS
 from ..model.snapshot import Occurrence, Snapshot, text_id
 from ..rigid import Rigid
 from ..sheet.views import flat_of
-from ..sketch.loops import followed
 from ..sketch.plane_curves import TURN, ZERO, PlaneCurve
 from .clipping import Breaks, circle, inside_circle, rings_inside
+from .cut_areas import cut_areas
 from .cutting import CutShape, Knife, cut_open, knives_of
 from .mesh_views import cap_loops, lines_of_meshes, mesh_pieces, screen_of
-from .projection import ViewFrame, on_paper, seen_curve
+from .projection import ViewFrame, on_paper
+from .ribs import rib_profiles
 from .view_lines import ViewLine, joined, lines_of
 
 KEPT = 96  # views whose lines are remembered
@@ -91,7 +91,7 @@ def draw_view(snapshot: Snapshot, geometry: GeometryStore, sheet: DrawnSheet, vi
         parent = sheet.views.get(view.parent or 0)
         if parent is None:
             raise EditError("the view that this section was cut in is no more")
-        line = (parent.eye, parent.right, parent.about, view.cut, view.half, view.turned, view.whole)
+        line = (parent.eye, parent.right, parent.about, view.cut, view.half, view.turned, view.whole, view.ribs)
     key = ("view lines", rows, view.eye, view.right, view.about, view.hidden, view.smooth, line)
     found = geometry.remembered(key, lambda: _drawn(snapshot, geometry, view, shown, parent), KEPT)
     breaks = breaks_of(view)
@@ -133,6 +133,7 @@ def _drawn(
     shapes: list[Shape] = []
     owners: list[tuple[Occurrence, CutShape | None]] = []
     areas: list[CutArea] = []
+    drawn: list[SourcedLine] = []
     meshes: list[Occurrence] = []
     for place in shown:
         body = geometry.get(place.body.shape)
@@ -143,14 +144,18 @@ def _drawn(
             shapes.append(placed(body.shape, place.matrix))
             owners.append((place, None))
             continue
-        for shape, cut in _cut(body.shape, place, knives, frame, whole=place.body.id in view.whole):
+        for moved, shape, cut in _cut(body.shape, place, knives, frame, whole=place.body.id in view.whole):
             shapes.append(shape)
             owners.append((place, cut))
-            areas += [CutArea(loops, place.body.id) for loops in _bare(cut, frame)] if cut is not None else []
+            if cut is None:
+                continue
+            found = cut_areas(cut, frame, rib_profiles(body, moved, frame) if view.ribs else [])
+            areas += [CutArea(loops, place.body.id) for loops in found.loops]
+            drawn += [SourcedLine(curve, "visible", _called(place, "edge", number)) for curve, number in found.edges]
     pieces, missing = mesh_pieces(geometry, meshes, view, parent)
     behind = screen_of(pieces, frame) if pieces else None
     lines = lines_of(shapes, frame, view.hidden, view.smooth, behind) if shapes else []
-    drawn = [_sourced(line, owners) for line in lines if not _in_seam(line, owners)]
+    drawn += [_sourced(line, owners) for line in lines if not _in_seam(line, owners)]
     seams = joined(line for line in lines if line.visible and _in_seam(line, owners))
     drawn += [SourcedLine(curve, "centre", "") for curve in seams]
     if pieces:
@@ -163,9 +168,9 @@ def _drawn(
 
 def _cut(
     shape: Shape, place: Occurrence, knives: list[Knife], frame: ViewFrame, whole: bool
-) -> Iterator[tuple[Shape, CutShape | None]]:
-    """What each knife leaves of a part.  A whole one goes with the knife that leaves most of it, and goes where it
-    lies wholly before the cut."""
+) -> Iterator[tuple[Shape, Shape, CutShape | None]]:
+    """The part where a knife shows it, and what that leaves of it.  A whole one goes with the knife that leaves most of
+    it, and goes where it lies wholly before the cut."""
     found = []
     for knife in knives:
         moved = placed(shape, knife.motion @ place.matrix)
@@ -173,9 +178,10 @@ def _cut(
         if cut is not None:
             found.append((moved, cut))
     if not whole:
-        yield from ((cut.shape, cut) for _, cut in found)
+        yield from ((moved, cut.shape, cut) for moved, cut in found)
     elif found:
-        yield max(found, key=lambda row: volume_properties(row[1].shape).amount)[0], None
+        moved = max(found, key=lambda row: volume_properties(row[1].shape).amount)[0]
+        yield moved, moved, None
 
 
 def _in_seam(line: ViewLine, owners: list[tuple[Occurrence, CutShape | None]]) -> bool:
@@ -197,46 +203,6 @@ def _reach(geometry: GeometryStore, shown: Iterable[Occurrence]) -> tuple[Floats
     return places.min(axis=0), places.max(axis=0)
 
 
-def _bare(cut: CutShape, frame: ViewFrame) -> list[tuple[Floats, ...]]:
-    index = ShapeIndex(cut.shape)
-    found = []
-    for number in cut.bare:
-        rings = []
-        for wire in parts_of(index.get("face", number), "wire"):
-            curves = [seen_curve(*read_curve(edge), frame) for edge in parts_of(wire, "edge")]
-            ring = _ring([c for c in curves if c is not None])
-            if len(ring) > 2:
-                rings.append(ring)
-        if rings:
-            found.append(tuple(rings))
-    return found
-
-
-def _ring(curves: list[PlaneCurve]) -> Floats:
-    """Places around a closed chain of curves in any order."""
-    left, row = list(curves), []
-    end = None
-    while left:
-        if end is None:
-            at = 0
-        else:
-            gaps = [min(np.hypot(*(p - end)) for p in c.at(np.array([c.first, c.last]))) for c in left]
-            at = int(np.argmin(gaps))
-        curve = left.pop(at)
-        row.append(curve)
-        end = curve.at(np.array([curve.last]))[0]
-        if len(row) > 1:
-            start = curve.at(np.array([curve.first]))[0]
-            before = row[-2].at(np.array([row[-2].first, row[-2].last]))
-            if min(np.hypot(*(p - end)) for p in before) < min(np.hypot(*(p - start)) for p in before):
-                end = start
-    places = []
-    for curve, against in followed(row):
-        line = curve.at(curve.steps(curve.first, curve.last))
-        places.append((line[::-1] if against else line)[:-1])
-    return np.concatenate(places) if places else np.zeros((0, 2))
-
-
 def _sourced(line: ViewLine, owners: list[tuple[Occurrence, CutShape | None]]) -> SourcedLine:
     place, cut = owners[line.shape]
     layer = "hidden" if not line.visible else "smooth" if line.smooth else "visible"
@@ -247,9 +213,11 @@ def _sourced(line: ViewLine, owners: list[tuple[Occurrence, CutShape | None]]) -
             number, kind = cut.lies_in[line.number], "face"
     if number < 0:
         return SourcedLine(line.curve, layer, "")
-    return SourcedLine(
-        line.curve, layer, f"{text_id(kind, place.body.ids()[kind][number])}@{text_id('node', place.node.id)}"
-    )
+    return SourcedLine(line.curve, layer, _called(place, kind, number))
+
+
+def _called(place: Occurrence, kind: str, number: int) -> str:
+    return f"{text_id(kind, place.body.ids()[kind][number])}@{text_id('node', place.node.id)}"
 
 
 def _flat(snapshot: Snapshot, geometry: GeometryStore, view: DrawnView) -> Drawn:

@@ -23,9 +23,10 @@ class DrawnView:
     scale: of the paper; parent: the view that it stays in line with, or is a section or a detail of; hidden, smooth:
     whether hidden lines, and edges without a kink, are drawn; letter: by which sections and details are called;
     cut: corners of the cutting line of a section, mm in its parent; half: whether the matter is left whole beyond the
-    last corner; turned: whether its slanting legs are turned into its plane; whole: bodies that the section does not
-    cut; circle: of a detail, middle and radius, mm in its parent; gaps: of a broken view, (along x?, from, to) mm;
-    apart: name of the exploded arrangement; body: of a flat."""
+    last corner; turned: whether its slanting legs are turned into its plane; whole: bodies that the section does
+    not cut; ribs: whether ribs that it runs along are not hatched; circle: of a detail, middle and radius, mm in
+    its parent; gaps: of a broken view, (along x?, from, to) mm; apart: name of the exploded arrangement; body: of
+    a flat."""
 
     id: int
     kind: str
@@ -47,6 +48,7 @@ class DrawnView:
     apart: str = ""
     body: int | None = None
     turned: bool = False
+    ribs: bool = True
 
     @classmethod
     def from_json(cls, data: Mapping[str, Any]) -> DrawnView:

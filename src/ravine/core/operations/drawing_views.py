@@ -165,7 +165,7 @@ def _spot(sheet: DrawnSheet) -> Point2:
 class CutView(Operation):
     """line: corners of the cutting line in the plane of the view, mm; toward: the side of the view that one looks from,
     above, below, left or right; half: whether it ends at its last corners; turned: whether legs that slant are turned
-    into the plane of the others, which half a cut never does."""
+    into the plane of the others, which half a cut never does; ribs: whether those that it runs along are left whole."""
 
     view: int | None = None
     line: tuple[Point2, ...] = ()
@@ -173,6 +173,7 @@ class CutView(Operation):
     sheet: str = ""
     half: bool = False
     turned: bool = True
+    ribs: bool = True
     at: Point2 | None = None
     letter: str = ""
     whole: tuple[Reference, ...] = ()
@@ -193,7 +194,7 @@ class CutView(Operation):
         turned = self.turned and not self.half and slants(line, np.array(SIDES[self.toward], float))
         view = in_line(sheet, parent, self.toward, number, None, (0.0, 0.0))
         cut = replace(view, kind="section", letter=self.letter or _free(sheet), cut=tuple(line), half=self.half,
-                      turned=turned, whole=whole, hidden=False)  # fmt: skip
+                      turned=turned, ribs=self.ribs, whole=whole, hidden=False)  # fmt: skip
         gap = _gap(work, sheet, parent, cut)
         lined = in_line(sheet, parent, self.toward, number, self.at, gap).at
         way = np.subtract(lined, parent.at) / math.dist(lined, parent.at)

@@ -96,20 +96,20 @@ class AddView(Edit):
 class CutView(Edit):
     name = "cut view"
     title = "Cut a section view"
-    also = ("section view", "stepped section", "half section", "aligned section", "revolved section")
+    also = ("section view", "stepped section", "half section", "aligned section")
     sentence = (
-        "Cut view {view} along {line} , seen from {toward} {half} , slanting legs {slanting} , leaving {whole} whole, "
-        "as {letter} at {at} on {sheet}"
+        "Cut view {view} along {line} , seen from {toward} {half} , slanting legs {slanting} , ribs {ribs} , leaving "
+        "{whole} whole, as {letter} at {at} on {sheet}"
     )
     past = "Cut a section"
     help = (
         "Along a line with any number of corners: straight through the middle, in steps, bent (what slants is turned "
         "into the plane of the rest), or ending in the middle for half of it.  Each part has its hatching; parts from "
-        "the shelf, and those named, stay whole."
+        "the shelf, ribs that it runs along, and parts named stay whole."
     )
     rank = 12
     drawing = '<path d="M3 3h14v10H3z"/><path class="hot" d="M1 8h18M4 12l4-4M8 13l5-5M13 13l4-4"/>'
-    folds = ("line", "half", "slanting", "whole", "letter", "at", "sheet")
+    folds = ("line", "half", "slanting", "ribs", "whole", "letter", "at", "sheet")
 
     view: int | None = field(VIEW)
     line: tuple[tuple[float, float], ...] = field(
@@ -124,6 +124,10 @@ class CutView(Edit):
     slanting: str = field(
         ChoiceField("slanting legs", "Of the line, and all that is seen square to them.", default="turned",
                     options={"turned": "turned into the plane", "kept": "as they lie"})
+    )  # fmt: skip
+    ribs: str = field(
+        ChoiceField("ribs", "That the cut runs along.", default="whole",
+                    options={"whole": "left whole", "cut": "hatched too"})
     )  # fmt: skip
     whole: tuple[Reference, ...] = field(
         PickField(
@@ -147,7 +151,8 @@ class CutView(Edit):
     def apply(self, work: Work) -> Outcome:
         return drawing_views.CutView(
             view=self.view, line=self.line, toward=self.toward, sheet=self.sheet or "", half=self.half,
-            turned=self.slanting == "turned", at=self.at, letter=self.letter or "", whole=self.whole,
+            turned=self.slanting == "turned", ribs=self.ribs == "whole", at=self.at, letter=self.letter or "",
+            whole=self.whole,
         ).do(work)  # fmt: skip
 
 
