@@ -6,6 +6,7 @@ import struct
 import time
 import zlib
 
+import numpy as np
 import pytest
 from PIL import Image
 from selenium.webdriver.common.keys import Keys
@@ -127,3 +128,43 @@ def test_once_around_is_one_animated_picture(finished, downloads):
             frames.append(film.convert("RGB").tobytes())
     assert len(set(frames)) > 12
     assert hand.js("return bench.view.camera.yaw") == yaw
+
+
+def test_a_kept_view_brings_its_look_and_the_size_of_its_picture(finished, downloads):
+    """And the light of a picture is gathered: the ground is dark where the part stands, and less beside it."""
+    hand = finished
+    for old in downloads.glob("*.png"):
+        old.unlink()
+    hand.js("page.look('front'); bench.appearance.wear('open sky')")
+    hand.js("bench.picture.set({width: 150, height: 100, ground: 'clear', turning: 1})")
+    hand.click('[data-look] ~ [data-keep="view"]')
+    hand.until("document.querySelector('[data-show-kept]')", "its row")
+    hand.js("bench.appearance.wear(''); page.look('corner')")
+    hand.open(hand.ident)
+    assert hand.js("return bench.appearance.on") is False
+    hand.click("[data-picture]")
+    hand.until("document.querySelector('#picture-dialog').open", "what is asked")
+    hand.js("""const s = document.querySelector('[data-picture-from]'); s.selectedIndex = 1;
+        s.dispatchEvent(new Event('change', {bubbles: true}))""")
+    hand.until("bench.appearance.on && bench.appearance.surroundings === 'open sky'", "its look")
+    asked = hand.js("return bench.picture.settings()")
+    assert asked == {"width": 150, "height": 100, "ground": "clear", "turning": 1}
+    hand.js("bench.view.camera.pitch = 0.5; bench.view.camera.apply()")
+    floor = """const {view} = bench; const b = view.box;
+        const p = view.camera.project(view.camera.target.clone().set(
+            b.max.x + arguments[0], (b.min.y + b.max.y) / 2, b.min.z)); const c = view.canvas;
+        const x = (p.x - c.clientWidth / 2) / c.clientHeight, y = (p.y - c.clientHeight / 2) / c.clientHeight;
+        return [Math.round(75 + 100 * x), Math.round(50 + 100 * y)]"""
+    places = [hand.js(floor, beside) for beside in (3, 22)]
+    hand.click("#picture-dialog .btn-main")
+    hand.until("!document.querySelector('#picture-dialog').open", "the end of it")
+    path = downloads / "Boss plate.png"
+    end = time.monotonic() + 60
+    while not path.exists() and time.monotonic() < end:
+        time.sleep(0.1)
+    picture = np.asarray(Image.open(path).convert("RGBA")).astype(int)
+    assert picture.shape == (100, 150, 4)
+    near, far = (picture[y, x, 3] for x, y in places)
+    assert 255 > near > far + 8
+    assert len(np.unique(picture[:, :, 3])) > 20  # soft, not one dark patch
+    assert (picture[:, :, 3] == 255).sum() > 500  # the part itself

@@ -1,7 +1,9 @@
 """Views and measures that a person keeps of a model.
 
-data of a view: camera (target x, y, z mm; span mm; yaw, pitch rad; parallel), and where they were kept with it section
-(six numbers), hidden (text ids), picked (text ids).  data of a pin: picked and label; or plane, at and nodes.
+data of a view: camera (target x, y, z mm; span mm; yaw, pitch rad; parallel), and where they were kept with it
+section (six numbers), hidden (text ids), picked (text ids), look (surroundings of the finished look, empty for the
+plain one) and picture (width, height in pixels, ground, how many once around). data of a pin: picked and label; or
+plane, at and nodes.
 """
 
 from __future__ import annotations
@@ -92,12 +94,26 @@ def _view(data: Any) -> dict[str, Any]:
         }
     if data.get("section"):
         found["section"] = _numbers(data["section"], 6, "a section")
+    if isinstance(look := data.get("look"), str):
+        found["look"] = look[:20]
+    if picture := data.get("picture"):
+        found["picture"] = _picture(picture)
     for part in ("hidden", "picked"):
         if part in data:
             found[part] = _ids(data[part])
     if "camera" not in found and "section" not in found:
         raise EditError("there is no section to keep; open one first")
     return found
+
+
+def _picture(raw: Any) -> dict[str, Any]:
+    if not isinstance(raw, dict):
+        raise EditError("a picture has width, height, ground and turning")
+    numbers = _numbers([raw.get(k) for k in ("width", "height", "turning")], 3, "a picture")
+    return {
+        **dict(zip(("width", "height", "turning"), map(int, numbers), strict=True)),
+        "ground": str(raw.get("ground"))[:10],
+    }
 
 
 def _pin(data: Any) -> dict[str, Any]:

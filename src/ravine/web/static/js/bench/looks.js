@@ -104,6 +104,7 @@ export class Looks extends Picks {
   }
 
   drawn() {
+    this.appearance?.settle();
     this.halo?.draw();
     this.handle?.draw();
     this.turning?.draw();

@@ -31,11 +31,12 @@ function whole(bench) {
   return {
     camera: { target: camera.target.toArray(), span: camera.span, yaw: camera.yaw, pitch: camera.pitch, parallel: camera.parallel },
     section: bench.section.numbers(), hidden: [...bench.hidden], picked: bench.pickPlaces(),
+    look: bench.appearance.on ? bench.appearance.surroundings : "", picture: bench.picture.settings(),
   };
 }
 
 /** @param {import("../workbench.js").Workbench} bench @param {string} number */
-async function show(bench, number) {
+export async function show(bench, number) {
   const kept = await bench.trying(() => getJson(bench.url(`kept/${number}`)));
   if (!kept) return;
   const { data } = kept;
@@ -50,6 +51,8 @@ async function show(bench, number) {
     const known = new Set([...bench.scene.nodes.map((n) => n.id), ...(bench.scene.sketches || []).map((s) => s.id)]);
     bench.hide(new Set(data.hidden.filter((/** @type {string} */ id) => known.has(id))));
   }
+  if (data.look !== undefined) bench.appearance.wear(data.look);
+  if (data.picture) bench.picture.set(data.picture);
   if (data.section) bench.section.place(data.section);
   else if (data.camera && bench.section.on) bench.section.leave();
   if (!data.picked) return;

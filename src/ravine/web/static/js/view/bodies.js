@@ -95,8 +95,11 @@ export class Drawable {
   paint(body, clay) {
     const colours = this.triangles.getAttribute("color");
     const coats = this.triangles.getAttribute("coat");
+    const { min, max } = /** @type {any} */ (this.triangles.boundingBox);
+    const sizes = [max.x - min.x, max.y - min.y, max.z - min.z];
+    const along = sizes.indexOf(Math.max(...sizes));
     /** @param {any} finish */
-    const look = (finish) => ({ c: new Color(finish?.slice(0, 7) || clay), coat: coatOfFinish(finish, SURFACES) });
+    const look = (finish) => ({ c: new Color(finish?.slice(0, 7) || clay), coat: coatOfFinish(finish, SURFACES, along) });
     const whole = look(body.finish);
     for (let f = 0; f < this.shape.faces.length; f++) {
       const own = body.faceFinishes[String(body.faces[f])];

@@ -4,6 +4,7 @@ import {
   PMREMGenerator, Scene, ShadowMaterial,
 } from "three";
 import { all, one } from "../dom.js";
+import { Gathered, SUNS } from "./gathered.js";
 
 /** Light around the model: colour of the room, then panels as [x, y, z, width, height, strength, colour]; lengths in rooms. */
 const SURROUNDINGS = {
@@ -13,6 +14,9 @@ const SURROUNDINGS = {
 };
 const GRAINS = ["none", "wood", "layers", "brushed", "speckled"];
 const COAT = 8; // mm of grain that a whole byte stands for
+const ALONG = 16; // kinds of grain to each of the three axes that it may run along
+const CALM = 220; // ms without a new picture before light is gathered
+const SLOW = 200; // ms for one sun, from which the view stays lit by one; saved pictures have them all
 
 const GRAIN = `
   varying vec4 vCoat; varying vec3 vPlace;
@@ -20,14 +24,16 @@ const GRAIN = `
   float soft(vec3 p) { vec3 i = floor(p), f = fract(p); f = f * f * (3.0 - 2.0 * f);
     return mix(mix(mix(dice(i), dice(i + vec3(1,0,0)), f.x), mix(dice(i + vec3(0,1,0)), dice(i + vec3(1,1,0)), f.x), f.y),
       mix(mix(dice(i + vec3(0,0,1)), dice(i + vec3(1,0,1)), f.x), mix(dice(i + vec3(0,1,1)), dice(i + vec3(1,1,1)), f.x), f.y), f.z); }
-  float grain(float kind, float scale, vec3 p) {
+  float grain(float coded, float scale, vec3 place) { // X of the grain runs along the part
+    float along = floor(coded / ${ALONG.toFixed(1)} + 0.01); float kind = coded - ${ALONG.toFixed(1)} * along;
+    vec3 p = along < 0.5 ? place : along < 1.5 ? place.yzx : place.zxy;
     if (kind < 0.5) return 1.0;
     if (kind < 1.5) { // rings about an axis along X that wanders, and fibres along it
       float r = length(p.yz + 14.0 + 1.6 * scale * (soft(p * vec3(0.02, 0.05, 0.05)) - 0.5)) / scale;
       float ring = smoothstep(0.1, 0.95, fract(r)) * 0.20;
       return 1.06 - ring - 0.12 * soft(vec3(p.x * 0.25, p.yz * 4.0));
     }
-    if (kind < 2.5) return 0.94 + 0.10 * step(0.5, fract(p.z / (2.0 * scale))) * (0.7 + 0.3 * soft(p * vec3(0.3, 0.3, 0.0)));
+    if (kind < 2.5) return 0.94 + 0.10 * step(0.5, fract(place.z / (2.0 * scale))) * (0.7 + 0.3 * soft(place * vec3(0.3, 0.3, 0.0)));
     if (kind < 3.5) return 0.90 + 0.18 * soft(vec3(p.x * 0.06, p.yz / scale * 2.0));
     return 0.88 + 0.22 * soft(p / scale * 2.0);
   }`;
@@ -67,11 +73,11 @@ export function surroundingsFor(renderer, name) {
 }
 
 /** The four bytes of a surface on each corner.
- * @param {string|null} finish @param {Object<string, any>} table */
-export function coatOfFinish(finish, table) {
+ * @param {string|null} finish @param {Object<string, any>} table @param {number} [along] the axis that its grain runs along */
+export function coatOfFinish(finish, table, along = 0) {
   const surface = table[finish?.slice(8) || ""];
   if (!surface) return [170, 0, 0, 0];
-  return [Math.round(255 * surface.roughness), Math.round(255 * surface.metal), GRAINS.indexOf(surface.grain), Math.round((255 * surface.scale) / COAT)];
+  return [Math.round(255 * surface.roughness), Math.round(255 * surface.metal), GRAINS.indexOf(surface.grain) + ALONG * along, Math.round((255 * surface.scale) / COAT)];
 }
 
 export class Finished {
@@ -86,6 +92,9 @@ export class Finished {
     this.coated = null;
     /** @type {any} */
     this.floor = null;
+    /** @type {Gathered|null} */
+    this.gathered = null;
+    this.calm = 0;
     this.word = one("[data-finished]");
     this.select = /** @type {HTMLSelectElement} */ (one("#surroundings"));
     this.word.addEventListener("click", () => this.set(!this.on));
@@ -93,6 +102,13 @@ export class Finished {
       this.surroundings = this.select.value;
       this.light();
     });
+  }
+
+  /** @param {string} surroundings in which it is finished, none for the plain look */
+  wear(surroundings) {
+    if (surroundings in SURROUNDINGS) this.select.value = this.surroundings = surroundings;
+    if (this.on === Boolean(surroundings)) this.light();
+    else this.set(Boolean(surroundings));
   }
 
   /** @param {boolean} on */
@@ -116,6 +132,34 @@ export class Finished {
     if (this.floor) this.floor.visible = on;
     this.light();
     view.recolour();
+  }
+
+  /** After a picture at rest: suns from elsewhere are added, until all are or something changes. */
+  settle() {
+    clearTimeout(this.calm);
+    const { view } = this.bench;
+    if (!this.on || view.moving || view.comparing || this.bench.picture?.working) return;
+    this.calm = window.setTimeout(() => this.gather(view.frames), CALM);
+  }
+
+  /** @param {number} frame of the view that it belongs to */
+  gather(frame) {
+    const { view } = this.bench;
+    const { renderer } = view;
+    const gathered = (this.gathered ??= new Gathered(renderer, view));
+    const [width, height] = [renderer.domElement.width, renderer.domElement.height];
+    gathered.begin(width, height);
+    const lens = view.camera.lens.clone();
+    let before = 0;
+    const step = (/** @type {number} */ now) => {
+      if (!this.on || view.moving || view.frames !== frame || this.bench.picture.working) return;
+      if (gathered.count > 1 && now - before > SLOW) return; // the first picture makes the shaders
+      before = now;
+      gathered.gather(lens, [width, height, 0, 0, width, height]);
+      if (gathered.count >= SUNS / 3) gathered.present();
+      if (gathered.count < SUNS) requestAnimationFrame(step);
+    };
+    requestAnimationFrame(step);
   }
 
   light() {

@@ -272,7 +272,7 @@ export class View {
     clearTimeout(this.resting);
     this.resting = setTimeout(() => {
       this.moving = false;
-      if (this.thinned || this.rimmed) this.draw();
+      if (this.thinned || this.rimmed || this.finished) this.draw();
       this.atRest();
     }, REST);
   }
