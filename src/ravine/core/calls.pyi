@@ -1437,6 +1437,7 @@ class Calls:
             "diameter",
             "ordinate",
             "hole",
+            "thread",
             "chamfer",
             "datum",
             "tolerance",

@@ -35,6 +35,7 @@ SIZED = [("tolerance", "Tolerance"), ("limits", "Limits"), ("before", "Before"),
 WORDS: dict[str, list[tuple[str, str]]] = {
     **{kind: [*SIZED] for kind in ("distance", "radius", "diameter")},
     "hole": [("tolerance", "Tolerance"), ("thread", "Thread"), ("before", "Before"), ("after", "After")],
+    "thread": [("thread", "Thread"), ("length", "Length")],
     "tolerance": [
         ("characteristic", "Of"), ("value", "Within"), ("zone", "Zone"), ("datums", "Datums"), ("modifier", "Modifier"),
     ],

@@ -100,6 +100,68 @@ def test_notes_of_holes_say_count_depth_and_mouth(tmp_path):
     assert table.text == "A1, B1, B2, C1"
 
 
+@pytest.fixture(scope="module")
+def threaded(tmp_path_factory):
+    """A plate with a stud Ø 10 × 30 on it and a through hole to be tapped for M8; views from above, the front, and
+    cut."""
+    plate = build.subtract(build.box(60, 40, 12), build.cylinder(3.4, 20, (45, 20, -1)))
+    model, _ = model_of(tmp_path_factory.mktemp("stud"), build.unite(plate, build.cylinder(5, 30, (15, 20, 12))))
+    sheet = model.drawing(size="A2")
+    top = sheet.view("top", scale=1, at=(150, 300))
+    return model, sheet, top, sheet.view("front", scale=1, at=(150, 200)), top.section(at=(300, 200))
+
+
+def narrow(model, sheet, written, layer="smooth"):
+    return [m.curve for m in ink(model, sheet).items[written.number] if getattr(m, "layer", "") == layer]
+
+
+def test_an_external_thread_has_its_root_in_narrow_lines(threaded):
+    model, sheet, top, front, _ = threaded
+    stud = next(f.id for f in model.faces(kind="cylinder") if abs(f.radius - 5) < 1e-9)
+    root = 10 - 1.22687 * 1.5
+    seen = sheet.write("thread", front, [stud], at=(-15, 60), thread="M10", length="20 mm")
+    assert (seen.text, seen.value) == ("M10 × 20", 10)
+    lines = narrow(model, sheet, seen)
+    assert sorted(float(c.centre[0]) for c in lines) == pytest.approx([150 - 15 - root / 2, 150 - 15 + root / 2])
+    assert [abs(float(c.x[1])) for c in lines] == pytest.approx([20, 20])
+    (end,) = narrow(model, sheet, seen, "visible")  # where it stops, as wide as the stud
+    assert abs(float(end.x[0])) == pytest.approx(10)
+    assert float(end.centre[1]) == pytest.approx(200 + 21 - 20)  # 20 below its free end
+    fine = sheet.write("thread", top, [stud], at=(-40, 20), thread="M10×1")
+    (arc,) = narrow(model, sheet, fine)
+    assert arc.radius == pytest.approx((10 - 1.22687) / 2)
+    with pytest.raises(EditError, match="does not suit M8"):
+        sheet.write("thread", front, [stud], thread="M8")
+    with pytest.raises(EditError, match="no thread of the tables"):
+        sheet.write("thread", front, [stud], thread="M10×2")
+
+
+def test_an_internal_thread_has_its_crest_in_narrow_lines_where_it_is_cut_open(threaded):
+    model, sheet, top, front, cut = threaded
+    rim = next(e.id for e in model.edges(kind="circle") if abs(e.radius - 3.4) < 1e-9)
+    for kind in ("thread", "hole"):
+        seen = sheet.write(kind, cut, [rim], at=(60, 30), thread="M8")
+        lines = narrow(model, sheet, seen)
+        assert sorted(float(c.centre[0]) for c in lines) == pytest.approx([300 + 15 - 4, 300 + 15 + 4])
+        assert [abs(float(c.x[1])) for c in lines] == pytest.approx([12, 12])
+    assert narrow(model, sheet, sheet.write("thread", front, [rim], thread="M8")) == []  # nothing is seen of it
+    (arc,) = narrow(model, sheet, sheet.write("thread", top, [rim], thread="M8"))
+    assert arc.radius == pytest.approx(4)
+
+
+def test_a_thread_is_offered_where_the_size_is_one(threaded):
+    model, sheet, top, _, _ = threaded
+
+    def titles(ident):
+        found = model.study_named("on sheet", {"sheet": sheet.name, "view": top.number, "on": [ident], "near": []})
+        return {o["title"]: o["words"] for o in found}
+
+    by_size = {round(f.radius, 3): f.id for f in model.faces(kind="cylinder")}
+    assert titles(by_size[5.0])["Thread"] == {"thread": "M10"}
+    assert titles(by_size[3.4])["Thread"] == {"thread": "M8"}
+    assert "Thread" not in titles(model.edges(kind="line")[0].id)
+
+
 @pytest.mark.parametrize(
     ("zone", "upper", "lower"), [("H7", "+0.015", "0"), ("g6", "−0.005", "−0.014"), ("p6", "+0.024", "+0.015")]
 )

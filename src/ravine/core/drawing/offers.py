@@ -12,6 +12,7 @@ from ..model.snapshot import Snapshot
 from .anchors import Seen, measure_way
 from .ink import Pen
 from .items import KINDS, Setting
+from .items.threads import thread_for
 
 ALONG = 1 - 1e-9  # cosine, from which a way is one of the view's own
 SLOPES = (0.25, 0.97)  # cosines between which a sloping edge may be a chamfer
@@ -51,6 +52,8 @@ def _candidates(probe: Setting, sheet: DrawnSheet) -> Iterator[tuple[str, str, d
         yield "Hole", "hole", {}
         yield "Diameter", "diameter", {}
         yield "Radius", "radius", {}
+        if name := _thread(probe):
+            yield "Thread", "thread", {"thread": name}
     own = _own_way(seen)
     if len(seen) < 3:
         yield ("Length" if len(seen) == 1 else "Distance"), "distance", {"way": "aligned"}
@@ -79,6 +82,13 @@ def _candidates(probe: Setting, sheet: DrawnSheet) -> Iterator[tuple[str, str, d
     yield "Edge", "edges", {"value": "−0.3"}
     yield "Weld", "weld", {"joint": "fillet", "size": "a3"}
     yield "Item number", "balloon", {}
+
+
+def _thread(probe: Setting) -> str:
+    try:
+        return thread_for(probe)
+    except RavineError:  # of what has no round wall
+        return ""
 
 
 def _seen(probe: Setting) -> list[Seen]:

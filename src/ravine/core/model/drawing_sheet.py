@@ -11,7 +11,7 @@ from ..rigid import Vec
 Point2 = tuple[float, float]
 VIEW_KINDS = ("plain", "section", "detail", "flat")
 ITEM_KINDS = (
-    "distance", "angle", "radius", "diameter", "ordinate", "hole", "chamfer", "datum", "tolerance", "surface",
+    "distance", "angle", "radius", "diameter", "ordinate", "hole", "thread", "chamfer", "datum", "tolerance", "surface",
     "edges", "weld", "centre", "bolt circle", "note", "balloon", "parts list", "hole table", "bend table", "revisions",
 )  # fmt: skip
 

@@ -196,9 +196,9 @@ class CutView(Operation):
         cut = replace(view, kind="section", letter=self.letter or _free(sheet), cut=tuple(line), half=self.half,
                       turned=turned, ribs=self.ribs, whole=whole, hidden=False)  # fmt: skip
         gap = _gap(work, sheet, parent, cut)
-        lined = in_line(sheet, parent, self.toward, number, self.at, gap).at
+        lined = in_line(sheet, parent, self.toward, number, None, gap).at
         way = np.subtract(lined, parent.at) / math.dist(lined, parent.at)
-        return _told(work, sheet, replace(cut, at=lined), self.at, (float(way[0]), float(way[1])))
+        return _told(work, sheet, replace(cut, at=self.at or lined), self.at, (float(way[0]), float(way[1])))
 
 
 def _middle_line(box: Sequence[float], toward: str) -> tuple[Point2, ...]:

@@ -15,7 +15,7 @@ from ...model.drawing_sheet import DrawnItem, DrawnSheet, DrawnView
 from ...model.geometry import GeometryStore
 from ...model.references import Places
 from ...model.snapshot import Snapshot
-from ...units import LENGTHS
+from ...units import LENGTHS, parse_length
 from ..anchors import Seen, seen_as
 from ..clipping import Breaks
 from ..drawn_view import breaks_of
@@ -97,6 +97,11 @@ class Setting:
 
     def word(self, name: str, default: str = "") -> str:
         return self.item.words.get(name, default)
+
+    def length(self, name: str) -> float | None:
+        """mm; None where it is not said.  Raises EditError for what is no length."""
+        text = self.word(name)
+        return parse_length(text, self.snapshot.units) if text else None
 
     @property
     def unit(self) -> float:

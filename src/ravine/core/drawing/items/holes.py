@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,17 +10,14 @@ from ...errors import EditError
 from ...features.feature import Feature
 from ...features.recogniser import features_of
 from ...features.repeats import repeats_of
-from ...local.surfaces import Floats
 from ...local.topology import SolidTopology
 from ...model.geometry import GeometryStore
-from ...model.holes import SCREWS
-from ...model.references import Reference
+from ...model.references import Reference, part_of
 from ..lettering import Run
 from .base import Setting, Told, draws
 from .rounds import leader
+from .threads import Thread, draw_thread, thread_called
 from .values import plain_text, value_runs
-
-THREAD_ARC = (math.radians(-80), math.radians(190))  # three quarters of a turn, open at the upper left (ISO 6410-1)
 
 
 @dataclass(frozen=True)
@@ -65,7 +60,7 @@ def hole(setting: Setting) -> Told:
     tip = middle + reach * off / size if size > 1e-9 else middle
     leader(setting.pen, tip, setting.at, rows)
     if setting.word("thread"):
-        _thread(setting, reference, found)
+        _threads(setting, reference, found, thread_called(setting.word("thread")))
     return Told(sizes["diameter"], (sizes["diameter"],), "; ".join(plain_text(list(r)) for r in rows))
 
 
@@ -76,9 +71,7 @@ def hole_rows(setting: Setting, found: PickedHole) -> list[list[Run]]:
     thread = setting.word("thread")
     deep = "through" not in form
     if thread:
-        if thread.split("×")[0].split(" ")[0] not in SCREWS:
-            raise EditError(f"{thread} is no thread of the tables", nearest="M6")
-        first.append(Run(thread))
+        first.append(Run(thread_called(thread).called))
     else:
         first += value_runs(setting, sizes["diameter"], "⌀")
     if deep:
@@ -102,17 +95,12 @@ def _faces_eye(setting: Setting, reference: Reference, found: PickedHole) -> boo
     return abs(float(way @ setting.frame.eye)) > 1 - 1e-6
 
 
-def _thread(setting: Setting, reference: Reference, found: PickedHole) -> None:
-    """The nominal size as an arc around every hole that is meant, where they are seen from above."""
-    if not _faces_eye(setting, reference, found):
-        return
-    name = setting.word("thread").split("×")[0].split(" ")[0]
+def _threads(setting: Setting, reference: Reference, found: PickedHole, rows: Thread) -> None:
+    """On the narrowest wall of every hole that is meant."""
     body, _ = reference.owner
-    features = features_of(setting.geometry.solid(body.shape).topology)
+    topology = setting.geometry.solid(body.shape).topology
+    features = features_of(topology)
     for number in found.alike:
-        middle = setting.paper(_flat_place(setting, reference, features[number].place))
-        setting.pen.arc(middle, SCREWS[name].diameter / 2 * setting.view.scale, *THREAD_ARC, layer="smooth")
-
-
-def _flat_place(setting: Setting, reference: Reference, place: Sequence[float]) -> Floats:
-    return np.asarray(setting.frame.flat(np.array(reference.matrix.point(place)))[0])
+        walls = [f for f in features[number].faces if topology.surface(f).kind == "cylinder"]
+        narrow = min(walls, key=lambda f: float(topology.surface(f).radius))
+        draw_thread(setting, part_of(reference, "face", narrow), rows)

@@ -13,7 +13,8 @@ from ..registry import edit
 
 CALLED = {
     "distance": "a distance", "angle": "an angle", "radius": "a radius", "diameter": "a diameter",
-    "ordinate": "coordinates", "hole": "the note of a hole", "chamfer": "a chamfer", "datum": "a datum",
+    "ordinate": "coordinates", "hole": "the note of a hole", "thread": "a thread", "chamfer": "a chamfer",
+    "datum": "a datum",
     "tolerance": "a geometrical tolerance", "surface": "a surface", "edges": "the state of an edge", "weld": "a weld",
     "centre": "a centre line", "bolt circle": "a bolt circle", "note": "a note", "balloon": "an item number",
     "parts list": "the parts list", "hole table": "a table of holes", "bend table": "a table of bends",
