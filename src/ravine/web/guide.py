@@ -22,7 +22,8 @@ STAGES = {
     "are cut and measured. The standing check lists what is not right with how the parts stand together.",
     "Hand over": "Drawings are laid on sheets and follow the model; they leave as PDF, DXF or SVG. The model leaves as "
     "a file: exact, as a mesh, as a section or sketch, or as one page that opens anywhere; a link shows it to whoever "
-    "has it.",
+    "has it. The review tells what changed since an earlier state or against another model, shows both, and goes out "
+    "with its notes as one page or PDF.",
 }
 
 GESTURES = [

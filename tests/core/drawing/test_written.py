@@ -310,6 +310,27 @@ def test_two_places_of_one_part_are_two_things(tmp_path):
     assert sheet.dimension(front, [f"{right}@{first}", f"{right}@{second}"], at=(0, -30)).value == pytest.approx(25)
 
 
+def test_what_is_written_goes_along_with_parts_that_are_drawn_apart(tmp_path):
+    model, _ = model_of(tmp_path, build.box(40, 40, 10), "Base")
+    lid = build.subtract(build.box(40, 40, 5, (0, 0, 10)), build.cylinder(4, 20, (20, 20, 0)))
+    model.do("import", path=str(step_file(tmp_path / "lid.step", lid, "Lid")))
+    model.do("spread", parts=["Lid"], distance="30 mm", called="Exploded")
+    sheet = model.drawing(size="A2")
+    whole = sheet.view("front", scale=1, at=(100, 200))
+    apart = sheet.view("front", scale=1, at=(250, 200), apart="Exploded")
+    base, top = (max((f for f in model.faces(body, kind="plane", normal=(0, 0, 1))), key=lambda f: f.area).id
+                 for body in model.bodies())  # fmt: skip
+    assert sheet.dimension(whole, [base, top], way="y", at=(40, 0)).value == pytest.approx(5)
+    assert sheet.dimension(apart, [base, top], way="y", at=(40, 0)).value == pytest.approx(35)
+    bore = next(f.id for f in model.faces(kind="cylinder"))
+    spots = []
+    for view in (whole, apart):
+        written = sheet.write("hole", view, [bore], at=(60, 0))
+        stroke = next(m for m in ink(model, sheet).items[written.number] if getattr(m, "layer", "") == "dimensions")
+        spots.append(float(stroke.curve.centre[1]))
+    assert spots[1] - spots[0] == pytest.approx(30)
+
+
 def test_signs_of_the_trade(drawn):
     model, sheet, top, front = drawn
     side = model.edges(kind="line", direction=(1, 0, 0)).highest((0, -1, 1)).id

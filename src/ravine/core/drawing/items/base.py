@@ -11,9 +11,9 @@ import numpy as np
 
 from ...errors import EditError
 from ...local.surfaces import Floats
-from ...model.drawing_sheet import DrawnItem, DrawnSheet, DrawnView
+from ...model.drawing_sheet import DrawnItem, DrawnSheet, DrawnView, Point2
 from ...model.geometry import GeometryStore
-from ...model.references import Places
+from ...model.references import Places, Reference
 from ...model.snapshot import Snapshot
 from ...units import LENGTHS, parse_length
 from ..anchors import Seen, seen_as
@@ -87,13 +87,16 @@ class Setting:
         rows = []
         for k, text in enumerate(self.item.on):
             spot = near[k] if k < len(near) else None
-            found = self.places.resolve(text)
-            if found.kind in ("vertex", "edge", "face"):
-                found = shown_at(self.snapshot, self.geometry, self.sheet, self.view, found, spot)
-            rows.append(seen_as(self.geometry, found, self.frame, spot))
+            rows.append(seen_as(self.geometry, self.shown(self.places.resolve(text), spot), self.frame, spot))
         if not rows:
             raise EditError("this is written on nothing")
         return rows
+
+    def shown(self, reference: Reference, near: Point2 | None = None) -> Reference:
+        """Where the view shows it: apart from its place, or turned with the leg of a section."""
+        if reference.kind not in ("vertex", "edge", "face"):
+            return reference
+        return shown_at(self.snapshot, self.geometry, self.sheet, self.view, reference, near)
 
     def word(self, name: str, default: str = "") -> str:
         return self.item.words.get(name, default)

@@ -51,9 +51,10 @@ def hole(setting: Setting) -> Told:
     reference = setting.places.resolve(setting.item.on[0])
     found = hole_of(setting.geometry, reference)
     rows = hole_rows(setting, found)
-    middle = setting.paper(setting.frame.flat(np.array(reference.matrix.point(found.feature.place)))[0])
+    shown = setting.shown(reference, setting.item.near[0] if setting.item.near else None)
+    middle = setting.paper(setting.frame.flat(np.array(shown.matrix.point(found.feature.place)))[0])
     sizes = found.feature.sizes
-    wide = max(v for k, v in sizes.items() if "diameter" in k) if _faces_eye(setting, reference, found) else 0.0
+    wide = max(v for k, v in sizes.items() if "diameter" in k) if _faces_eye(setting, shown, found) else 0.0
     off = setting.at - middle
     reach = wide / 2 * setting.view.scale
     size = float(np.hypot(*off))

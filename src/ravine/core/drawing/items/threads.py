@@ -13,7 +13,6 @@ from ...model.holes import SCREWS, Screw
 from ...model.references import Reference, part_of
 from ..anchors import Seen, seen_as
 from ..lettering import Run
-from ..standing import shown_at
 from .base import Setting, Told, draws
 from .marks import foot_on
 from .rounds import leader
@@ -98,8 +97,7 @@ def thread(setting: Setting) -> Told:
 def draw_thread(setting: Setting, wall: Reference, found: Thread, length: float | None = None) -> Seen:
     """On one round face; length: mm from the end that is nearer to where the item stands, None for all of it.  Raises
     EditError where the size does not suit."""
-    shown = shown_at(setting.snapshot, setting.geometry, setting.sheet, setting.view, wall)
-    seen = seen_as(setting.geometry, shown, setting.frame)
+    seen = seen_as(setting.geometry, setting.shown(wall), setting.frame)
     if seen.radius is None:
         raise EditError(f"{wall} is not round; a thread is on a shaft or in a hole", [wall])
     wide, nominal = 2 * seen.radius, found.screw.diameter
