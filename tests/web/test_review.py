@@ -123,3 +123,29 @@ def test_what_cannot_be_pinned_is_told_and_no_note_is_made(page, plate, data, wo
     assert words in str(answer.head)
     assert page.get(f"/m/{ident}/notes").text.count("data-note=") == before
     assert page.get(f"/m/{ident}/notes/999999/shown").status in (404, 422)
+
+
+def test_a_page_made_on_the_line_has_the_kept_views_and_where_asked_the_notes(page, plate):
+    ident, _, _ = plate
+    camera = {"target": [1, 2, 3], "span": 80, "yaw": 0.3, "pitch": 0.4}
+    assert (
+        page.send(f"/m/{ident}/kept", {"kind": "view", "name": "From the left", "data": {"camera": camera}}).status
+        == 200
+    )
+    page.send(f"/m/{ident}/notes", {"on": [], "text": "Mind the edge."})
+
+    def shared(**values):
+        head = page.scene(ident)["revision"]
+        answer = page.edit(ident, head, "share", **values)
+        assert answer.status == 200, answer.head
+        (data,) = [b for b in answer.blobs if b.startswith(b"<!doctype html>") or b"<html" in b[:200]]
+        return read(data)[0]
+
+    plain = shared()
+    assert [v["name"] for v in plain["views"]] == ["From the left"]
+    assert plain["views"][0]["eye"] == [0.3, 0.4, 80, [1, 2, 3]]
+    assert plain["notes"] == []
+    assert any("Mind the edge." in text for text, _ in shared(along="both")["notes"])
+    assert shared(names="no")["views"][0]["name"] == "view 1"
+    left = shared(along="none")
+    assert (left["views"], left["notes"]) == ([], [])

@@ -1246,8 +1246,11 @@ class Calls:
         inside: Literal["all", "outside"] = ...,
         names: Literal["yes", "no"] = ...,
         figures: Literal["yes", "no"] = ...,
+        along: Literal["views", "both", "none"] = ...,
         beside: Literal["no", "glb"] = ...,
         called: str = ...,
+        views: Mapping[str, Any] | Sequence[Any] = ...,
+        notes: Mapping[str, Any] | Sequence[Any] = ...,
     ) -> Change: ...
     @overload
     def do(

@@ -24,8 +24,8 @@ from ravine.store import blobs, revisions
 from ravine.store.revisions import Conflict
 from ravine.store.tables import Design, Job, Original, Portrait, Revision, ViewState, database, now
 
-from . import links
 from .connection import in_this_thread
+from .filled import filled
 from .people import Person, signed_in
 
 FROM_FILE = "begin from file"
@@ -163,7 +163,7 @@ class Designs:
 
         Raises EditError, EngineFailure or Conflict; then nothing is kept.
         """
-        values = links.looked_up(self, design, find_edit(name), values)
+        values = filled(self, design, find_edit(name), values)
         known = revisions.of_token(design, token)
         revision = self.expect(design, base) if known is None else self.revision(design, known.parent)
         done: Edited = self._call("edit", revision, name=name, values=values, comma=comma)
@@ -197,7 +197,7 @@ class Designs:
         `settled` runs the checks of the real one too; `plane`: of the
         section in which it is shown; `watch`: at and nodes of a width to measure there;
         `pins`: kept measures, taken of what would be."""
-        values = links.looked_up(self, design, find_edit(name), values)
+        values = filled(self, design, find_edit(name), values)
         revision = self.expect(design, base)
         watched = watch and {"plane": plane, **watch}
         cut = plane and {"plane": plane, "hidden": self.hidden(design), "watch": watched}
@@ -217,7 +217,7 @@ class Designs:
         pointed: list[float] | None = None,
     ) -> LineStart:
         """pointed: the place, mm in the model, where the hand touched what is picked."""
-        values = links.looked_up(self, design, find_edit(name), values)
+        values = filled(self, design, find_edit(name), values)
         asked = {"name": name, "picked": picked, "nodes": nodes, "values": values, "pointed": pointed}
         return self._call("start_line", self.head(design), **asked)
 

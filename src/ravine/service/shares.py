@@ -14,8 +14,8 @@ from typing import Any
 from ravine.core import EditError, RavineError
 from ravine.store.tables import Design, Revision, ShareLink, now
 
-from . import kept
 from .designs import Designs
+from .filled import kept_views
 
 MOST = 50  # of one model
 DAYS = (1, 400)
@@ -81,9 +81,12 @@ def page_for(designs: Designs, secret: str) -> bytes:
     revision = Revision.get((Revision.id == row.revision) & (Revision.design == design))
     flags = json.loads(row.what)
     title = design.name if flags.get("names", True) else "Model"
-    rows = [(row.name, json.loads(row.data).get("camera")) for row in kept.kept(design, "view")]
-    views = [{"name": name, "eye": [eye["yaw"], eye["pitch"], eye["span"], eye["target"]]} for name, eye in rows if eye]
-    values: dict[str, Any] = {"views": views, "title": title, "said": f"revision {revision.number}", **flags}
+    values: dict[str, Any] = {
+        "views": kept_views(design),
+        "title": title,
+        "said": f"revision {revision.number}",
+        **flags,
+    }
     data: bytes = designs.study(revision, "shared page", **values)
     ShareLink.update(opened=ShareLink.opened + 1).where(ShareLink.id == row.id).execute()
     return data

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from ..model.references import Reference
 from ..sharing.page import SharedPage, Sharing, shared_page
@@ -26,14 +28,16 @@ class Share(Operation):
     names: bool = True
     materials: bool = True
     beside: bool = False
+    views: tuple[Mapping[str, Any], ...] = ()
     notes: tuple[str, ...] = ()
 
     def do(self, work: Work) -> Outcome:
         nodes = tuple(p.number for p in self.parts)
         title = self.title or self._named(work)
         sharing = Sharing(
-            nodes, self.inside, self.names, self.materials, title, notes=tuple((n, "") for n in self.notes)
-        )
+            nodes, self.inside, self.names, self.materials, title, views=self.views,
+            notes=tuple((n, "") for n in self.notes),
+        )  # fmt: skip
         page = page_of(work, sharing)
         stem = re.sub(r"[^\w.() -]+", "_", title).strip(". ") or "model"
         files = {f"{stem}.html": page.data}

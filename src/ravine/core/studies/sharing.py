@@ -7,11 +7,11 @@ from typing import Any
 
 from ..edits.declared import field
 from ..edits.fields import DataField, FlagField, PickField, TextField
-from ..errors import EditError
 from ..model.references import Reference
 from ..operations import package, share
 from ..operations.work import Work
 from ..sharing import page
+from ..sharing.kept_views import views_from
 from .base import Study, study
 
 
@@ -33,22 +33,11 @@ class SharedPage(Study):
     )
 
     def run(self, work: Work) -> bytes:
-        views = tuple(_view(row, self.names, k) for k, row in enumerate(self.views or [], 1))
+        views = views_from(self.views or [], self.names)
         sharing = page.Sharing(
             (), self.inside, self.names, self.figures, self.title or "", self.said or "", views=views
         )
         return share.page_of(work, sharing).data
-
-
-def _view(row: Any, named: bool, number: int) -> dict[str, Any]:
-    """Raises EditError for what is no view."""
-    try:
-        turn, lift, span, target = row["eye"]
-        eye = [float(turn), float(lift), max(float(span), 1e-6), [float(v) for v in target]]
-        name = str(row["name"])[:60]
-    except (KeyError, TypeError, ValueError):
-        raise EditError("a kept view has a name and an eye of turn, lift, span and target", field="views") from None
-    return {"name": name if named else f"view {number}", "eye": eye}
 
 
 @study

@@ -16,7 +16,7 @@ from .choices import (
     TableField,
     TextField,
 )
-from .data import DataField, FlagField, IdsField, NumbersField
+from .data import DataField, FlagField, IdsField, KeptField, NumbersField
 from .numbers import AngleField, CountField, FactorField, Formula, FormulaField, LengthField, QuantityField, ShareField
 from .on_sheets import EntriesField, EntryField, PairsField, WordsField
 from .others import OtherField
@@ -40,6 +40,7 @@ __all__ = [
     "Formula",
     "FormulaField",
     "IdsField",
+    "KeptField",
     "LengthField",
     "LinesField",
     "NamesField",

@@ -91,3 +91,10 @@ class DataField(Field):
 
     def schema(self) -> dict:
         return {"type": ["object", "array"], "description": self.help}
+
+
+@dataclass(frozen=True)
+class KeptField(DataField):
+    """What a person keeps beside the model, filled in by whoever keeps it: views or notes."""
+
+    what: str = "views"
