@@ -176,3 +176,16 @@ test("the mark of the axes points where they lie on the screen, and each look al
     assert.ok(Math.hypot(one.x, one.y) < 1e-3 && one.near > 0.999);
   }
 });
+
+test("where two pictures share the width, what is seen lies in the right half, and a place in the left is the same", () => {
+  const eye = camera();
+  eye.share = 0.5;
+  eye.fit();
+  for (const corner of CORNERS) {
+    const { x, y } = eye.project(corner);
+    assert.ok(x >= 450 && x <= 900, `${x}`);
+    assert.ok(eye.ray(x, y).ray.distanceToPoint(corner) < 1e-6);
+    assert.ok(eye.ray(x - 450, y).ray.distanceToPoint(corner) < 1e-6);
+  }
+  close(eye.lens.aspect, 450 / 600);
+});
