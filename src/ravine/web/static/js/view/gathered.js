@@ -23,7 +23,8 @@ const SHOW = `varying vec2 at; uniform sampler2D picture; uniform float share; v
 /** Where the sun stands for one of the pictures, and how strong it is: every other one is the key light, the rest is sky.
  * @param {number} k @returns {{way: Vector3, strength: number}} */
 export function sunAt(k) {
-  const [u, v] = [halton(k + 1, 2), halton(k + 1, 3)];
+  const row = Math.floor(k / 2) + 1; // each of the two kinds counts for itself, or it would have half of the numbers
+  const [u, v] = [halton(row, 2), halton(row, 3)];
   const turn = 2 * Math.PI * v;
   if (k % 2) {
     const side = new Vector3(0, 0, 1).cross(KEY).normalize();
