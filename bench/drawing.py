@@ -79,6 +79,10 @@ def _sheet(folder: Path) -> None:
     for k, edge in enumerate(edges):
         model.do("write on sheet", kind="distance", on=[edge], view=top, at=(0, -60 - 2 * k))
     (sheet,) = model.snapshot.kept(DRAWINGS).values()
+    wide, high = (ink_sheet(model.snapshot, model.geometry, sheet).boxes[top][k + 2] for k in (0, 1))
+    bent = timed(lambda: model.do("cut view", view=top, line=[[-wide, 0], [0, 0], [wide, 0.3 * high]]))
+    model.undo()
+    print(f"a bent section cut and placed {bent:.2f} s")
     print(f"begun and sizes proposed {proposed:.1f} s; {len(sheet.views)} views, {len(sheet.items)} items")
     again = timed(lambda: ink_sheet(model.snapshot, model.geometry, sheet))
     item = max(sheet.items)

@@ -52,3 +52,8 @@ def measure_review() -> None:
                     f"review {words}, {again}: {1e3 * (time.perf_counter() - began):.0f} ms, {found.counts()}",
                     flush=True,
                 )
+        state = two.geometry.put_state(before.snapshot)
+        for name in ("review report", "review page"):
+            began = time.perf_counter()
+            data = two.study_named(name, {"before": state, "apart": True, "notes": ["One"]})
+            print(f"{name}: {time.perf_counter() - began:.2f} s, {len(data) / 1024:.0f} kB", flush=True)

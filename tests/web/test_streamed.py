@@ -86,3 +86,17 @@ def test_a_map_through_the_server(page, tmp_path):
     start = time.monotonic()
     assert page.get(f"/m/{ident}/scene").status == 200
     assert time.monotonic() - start < 5
+
+
+def test_a_sheet_is_drawn_ahead_with_its_progress(page, tmp_path):
+    ident, scene = page.model_with(step_file(tmp_path / "boss.step", boss_block(), "Boss"), "Drawn ahead")
+    begun = page.edit(ident, scene["revision"], "begin sheet", size="A3", called="Plate")
+    assert begun.status == 200, begun.head
+    *told, last = frames(page.get(f"/m/{ident}/drawings/ahead?open=Plate").body)
+    assert last == b"drawn"
+    words = {json.loads(row)["words"] for row in told} - {"waiting for a worker"}
+    assert words  # not every step is told
+    assert words <= {f"drawing view {k} of 4" for k in (1, 2, 3, 4)}
+    assert 'data-name="Corner"' in page.get(f"/m/{ident}/drawings?open=Plate").text
+    (only,) = (json.loads(row) for row in frames(page.get(f"/m/{ident}/drawings/ahead?open=Nowhere").body))
+    assert "Nowhere" in only["error"]

@@ -16,8 +16,11 @@ from ravine.core.model.drawing_sheet import DrawnSheet
 from ravine.core.model.records import DRAWINGS, EXPLOSIONS, SHEETS
 from ravine.core.model.references import resolve
 from ravine.core.model.snapshot import Snapshot
+from ravine.engine.wire import Progress
+from ravine.service.connection import in_this_thread
 
 from .asked import json_object, whole
+from .streamed import streamed
 from .words import designs
 
 pages = Blueprint("drawing", __name__)
@@ -81,6 +84,21 @@ def panel(ident: int) -> str:
         fields=FIELDS, called=CALLED, has_parts=bool(snapshot.roots), apart=list(snapshot.kept(EXPLOSIONS)),
         sheet_metal=[snapshot.bodies[b].name for b in snapshot.kept(SHEETS) if b in snapshot.bodies],
     )  # fmt: skip
+
+
+@pages.get("/m/<int:ident>/drawings/ahead")
+def ahead(ident: int) -> Response:
+    """open: the name of a sheet, which is drawn with its progress told, so that the panel has it at once."""
+    store = designs()
+    revision = store.head(store.get(ident))
+    name = request.args.get("open", "")[:60]
+
+    def work(progress: Progress, token: str) -> bytes:
+        with in_this_thread():  # in a thread of its own
+            store.study(revision, "sheet drawing", progress, token, sheet=name)
+        return b"drawn"
+
+    return streamed(store.engine, work)
 
 
 def _part_of(snapshot: Snapshot, on: list[str]) -> str:

@@ -72,7 +72,7 @@ def ink_sheet(
     ink = SheetInk(paper, group_of(sheet))
     ink.fixed = [*frame_marks(paper), *title_block(paper, said_of(snapshot, geometry, sheet), sheet.first)]
     for k, view in enumerate(sheet.views.values()):
-        progress(k / (len(sheet.views) + 1), "drawing views")
+        progress(k / (len(sheet.views) + 1), f"drawing view {k + 1} of {len(sheet.views)}")
         ink_view(snapshot, geometry, sheet, view, ink)
     for item in sheet.items.values():
         ink_item(snapshot, geometry, sheet, item, ink)

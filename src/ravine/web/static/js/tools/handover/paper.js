@@ -1,10 +1,11 @@
 // Drawings at the stage Hand over: the list of sheets, and the open one in place of the view.
-import { getText, post } from "../../api.js";
+import { Refused, getText, isAbort, post, stream } from "../../api.js";
 import { all, byId, one, sure } from "../../dom.js";
 import { InPlace } from "../../panels/in_place.js";
 import { Drawn } from "./drawn.js";
 import { Hand } from "./hand.js";
 
+const MOMENT = 400; // ms
 /** @typedef {{source: string, view: number, near: [number, number]}} PickedLine */
 
 export class Paper {
@@ -12,6 +13,7 @@ export class Paper {
   constructor(bench) {
     this.bench = bench;
     this.turn = 0;
+    this.stop = new AbortController(); // of the drawing under way
     this.name = ""; // of the open sheet
     /** @type {PickedLine[]} */
     this.lines = [];
@@ -56,6 +58,8 @@ export class Paper {
       return;
     }
     const turn = ++this.turn;
+    if (this.name) await this.ahead(turn);
+    if (turn !== this.turn) return;
     const html = await this.bench.trying(() => getText(this.bench.url("drawings"), this.name ? { open: this.name } : {}));
     if (turn !== this.turn || html === null) return;
     const held = document.createElement("template");
@@ -69,6 +73,31 @@ export class Paper {
     if (!open) this.name = "";
     this.show(open);
     if (open) await this.tellPick();
+  }
+
+  /** The open sheet is drawn, with its progress told where it takes a moment; what is wrong with it the panel says.
+   * @param {number} turn */
+  async ahead(turn) {
+    const began = performance.now();
+    this.stop.abort();
+    this.stop = new AbortController();
+    /** @param {number} _ @param {string} words */
+    const told = (_, words) => {
+      if (turn === this.turn && performance.now() - began > MOMENT) this.wait(words);
+    };
+    try {
+      await stream(this.bench.url("drawings/ahead"), { open: this.name }, told, this.stop.signal);
+    } catch (error) {
+      if (!isAbort(error) && !(error instanceof Refused)) throw error;
+    } finally {
+      this.wait("");
+    }
+  }
+
+  /** @param {string} words beside the name of the sheet */
+  wait(words) {
+    const place = one("[data-drawing]", this.paper);
+    if (place) place.textContent = words && `${words} …`;
   }
 
   /** @param {boolean} on */
@@ -112,6 +141,8 @@ export class Paper {
     const called = this.drawn.view(view)?.dataset.name ?? "";
     const asked = { sheet: this.name, called, ...(lines.length ? { on: lines.map((p) => p.source), near: lines.map((p) => p.near), view } : item ? { item, says: this.drawn.says(item) } : view ? { view } : {}) };
     const turn = ++this.turn;
+    if (this.name) await this.ahead(turn);
+    if (turn !== this.turn) return;
     const html = await this.bench.trying(() => post(this.bench.url("on-sheet"), asked));
     if (html === null || turn !== this.turn) return;
     this.side.innerHTML = html;
