@@ -134,7 +134,7 @@ export class Camera {
   /** @returns {Raycaster} @param {number} x @param {number} y */
   ray(x, y) {
     const caster = new Raycaster();
-    const within = x % this.wide || x; // a place of the picture beside it is that of this one
+    const within = this.share < 1 ? x % this.wide : x; // a place of the picture beside it is that of this one
     const spot = new Vector2((within / this.wide) * 2 - 1, 1 - (y / this.element.clientHeight) * 2);
     caster.setFromCamera(spot, this.lens);
     return caster;

@@ -146,6 +146,7 @@ export class View {
       if (group.children[2]) group.children[2].visible = rim;
     }
     this.crowd.showEdges(ink);
+    this.comparing?.dress();
     if (this.grid) for (const lines of this.grid) lines.visible = ink;
   }
 

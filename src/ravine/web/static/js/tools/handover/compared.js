@@ -46,19 +46,25 @@ export class Compared {
     const { view } = this.bench;
     const turn = ++this.turn;
     if (this.since !== since && !(await this.load(since, turn))) return;
-    const over = way === "over";
     view.comparing = this;
     this.seat(way === "beside");
     this.way = way;
-    for (const { place } of this.places) {
-      const [faces, edges, rim] = place.children.map((/** @type {any} */ child) => child);
-      faces.material = over ? view.materials.was : view.materials.body;
-      edges.visible = !over;
-      rim.visible = !over && !view.section?.planes;
-    }
+    this.dress();
     this.label();
     view.bound();
     view.camera.apply();
+  }
+
+  /** With the materials that the view has now. */
+  dress() {
+    const { materials, section } = this.bench.view;
+    const over = this.way === "over";
+    for (const { place } of this.places) {
+      const [faces, edges, rim] = place.children.map((/** @type {any} */ child) => child);
+      faces.material = over ? materials.was : materials.body;
+      Object.assign(edges, { material: materials.edge, visible: !over });
+      Object.assign(rim, { material: materials.rim, visible: !over && !section?.planes });
+    }
   }
 
   /** Two pictures side by side are seen whole from where one was, and from there again when they are one.
