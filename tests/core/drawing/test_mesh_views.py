@@ -9,11 +9,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ravine.core.drawing.legs import Strip
-from ravine.core.drawing.mesh_cuts import clipped, cut_mesh
-from ravine.core.drawing.mesh_lines import mesh_lines
+from ravine.core.drawing.meshes.cuts import clipped, cut_mesh
+from ravine.core.drawing.meshes.lines import mesh_lines
 from ravine.core.drawing.projection import ViewFrame
 from ravine.core.drawing.screen import Screen
+from ravine.core.drawing.sections.legs import Strip
 from ravine.core.kernel import build
 from ravine.core.model.geometry import Solid
 from ravine.core.model.trimesh_body import TriangleMesh

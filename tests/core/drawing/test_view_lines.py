@@ -12,7 +12,7 @@ from scipy.spatial import ConvexHull
 from shapely import unary_union
 from shapely.geometry import box as rectangle
 
-from ravine.core.drawing.mesh_lines import mesh_lines
+from ravine.core.drawing.meshes.lines import mesh_lines
 from ravine.core.drawing.projection import ViewFrame
 from ravine.core.drawing.screen import Screen
 from ravine.core.drawing.view_lines import ViewLine, lines_of

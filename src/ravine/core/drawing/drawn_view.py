@@ -20,11 +20,11 @@ from ..rigid import Rigid
 from ..sheet.views import flat_of
 from ..sketch.plane_curves import TURN, ZERO, PlaneCurve
 from .clipping import Breaks, circle, inside_circle, rings_inside
-from .cut_areas import cut_areas
-from .cutting import CutShape, Knife, cut_open, knives_of
-from .mesh_views import cap_loops, lines_of_meshes, mesh_pieces, screen_of
+from .meshes.views import cap_loops, lines_of_meshes, mesh_pieces, screen_of
 from .projection import ViewFrame, on_paper
-from .ribs import rib_profiles
+from .sections.cut_areas import cut_areas
+from .sections.cutting import CutShape, Knife, cut_open, knives_of
+from .sections.ribs import rib_profiles
 from .view_lines import ViewLine, joined, lines_of
 
 KEPT = 96  # views whose lines are remembered

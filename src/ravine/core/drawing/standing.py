@@ -13,8 +13,8 @@ from ..model.snapshot import Snapshot
 from ..rigid import IDENTITY, Rigid
 from .anchors import border_of
 from .drawn_view import shifts_in
-from .legs import legs_of, motion_at
 from .projection import ViewFrame
+from .sections.legs import legs_of, motion_at
 
 
 def shown_at(

@@ -12,8 +12,8 @@ import numpy as np
 from ..drawing.drawn_view import Drawn, draw_view, standard_parts
 from ..drawing.free_place import free_place, taken_on
 from ..drawing.layout import DIRECTIONS, ROOM, SIDES, extent, in_line, middle_of, moved_views
-from ..drawing.legs import slants
 from ..drawing.paper import SCALES, Paper
+from ..drawing.sections.legs import slants
 from ..errors import EditError
 from ..model.drawing_sheet import DrawnSheet, DrawnView, Point2
 from ..model.records import EXPLOSIONS

@@ -14,10 +14,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..local.surfaces import Floats
-from ..model.drawing_sheet import DrawnView, Point2
-from ..rigid import IDENTITY, Rigid
-from .projection import ViewFrame
+from ...local.surfaces import Floats
+from ...model.drawing_sheet import DrawnView, Point2
+from ...rigid import IDENTITY, Rigid
+from ..projection import ViewFrame
 
 SQUARE = 1e-6  # sine, up to which a leg runs along the eye or square to it
 

@@ -8,12 +8,12 @@ from dataclasses import dataclass
 import numpy as np
 from shapely import GeometryCollection, MultiPolygon, Polygon, box
 
-from ..local.surfaces import Floats
-from ..rigid import vec_of
-from ..section.rings import CutRing, Skin, filled, owners, rings_of
-from ..sketch.entities import Plane
-from .legs import Strip
-from .projection import ViewFrame
+from ...local.surfaces import Floats
+from ...rigid import vec_of
+from ...section.rings import CutRing, Skin, filled, owners, rings_of
+from ...sketch.entities import Plane
+from ..projection import ViewFrame
+from ..sections.legs import Strip
 
 ON = 1e-7  # mm, within which a corner lies on a plane
 

@@ -9,14 +9,14 @@ from dataclasses import dataclass
 import numpy as np
 from shapely import GeometryCollection, LineString, MultiPolygon, Polygon
 
-from ..features.recogniser import features_of
-from ..kernel.carriers import curve_points, read_curve
-from ..kernel.queries import face_kind, plane_normal
-from ..kernel.shapes import Shape, ShapeIndex, parts_of
-from ..local.surfaces import Floats
-from ..model.geometry import Solid
-from ..sketch.plane_curves import PlaneCurve
-from .projection import ViewFrame, seen_curve
+from ...features.recogniser import features_of
+from ...kernel.carriers import curve_points, read_curve
+from ...kernel.queries import face_kind, plane_normal
+from ...kernel.shapes import Shape, ShapeIndex, parts_of
+from ...local.surfaces import Floats
+from ...model.geometry import Solid
+from ...sketch.plane_curves import PlaneCurve
+from ..projection import ViewFrame, seen_curve
 from .rings import ring_of
 
 SQUARE = 1 - 1e-6  # cosine, from which the sides of a rib lie square to the eye

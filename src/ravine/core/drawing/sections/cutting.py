@@ -7,16 +7,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..errors import EditError
-from ..kernel import build
-from ..kernel.boolean import combine
-from ..kernel.queries import face_kind, plane_normal
-from ..kernel.shapes import Shape, ShapeIndex
-from ..local.surfaces import Floats
-from ..model.drawing_sheet import DrawnView, Point2
-from ..rigid import IDENTITY, Rigid, vec_of
+from ...errors import EditError
+from ...kernel import build
+from ...kernel.boolean import combine
+from ...kernel.queries import face_kind, plane_normal
+from ...kernel.shapes import Shape, ShapeIndex
+from ...local.surfaces import Floats
+from ...model.drawing_sheet import DrawnView, Point2
+from ...rigid import IDENTITY, Rigid, vec_of
+from ..projection import ViewFrame
 from .legs import legs_of, line_way
-from .projection import ViewFrame
 
 FACING = 1e-6  # cosine, from which a cut face looks at the eye, and does not lie along it
 

@@ -7,12 +7,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..kernel.carriers import read_curve
-from ..kernel.shapes import ShapeIndex, parts_of
-from ..local.surfaces import Floats
-from ..sketch.plane_curves import PlaneCurve
+from ...kernel.carriers import read_curve
+from ...kernel.shapes import ShapeIndex, parts_of
+from ...local.surfaces import Floats
+from ...sketch.plane_curves import PlaneCurve
+from ..projection import ViewFrame, seen_curve
 from .cutting import CutShape
-from .projection import ViewFrame, seen_curve
 from .ribs import RibProfile, depth_of, without_ribs
 from .rings import ring_of
 

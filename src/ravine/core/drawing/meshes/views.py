@@ -6,20 +6,20 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..kernel.flat_mesh import mesh_for_view
-from ..kernel.shapes import Shape, ShapeIndex
-from ..kernel.tessellate import deflection_of, face_mesh
-from ..local.surfaces import Floats
-from ..model.drawing_sheet import DrawnView
-from ..model.geometry import GeometryStore
-from ..model.snapshot import Occurrence
-from ..section.rings import skin_of
-from ..sketch.plane_curves import PlaneCurve
-from .legs import line_way, strips_of
-from .mesh_cuts import MeshPiece, cut_mesh
-from .mesh_lines import mesh_lines
-from .projection import ViewFrame
-from .screen import Screen
+from ...kernel.flat_mesh import mesh_for_view
+from ...kernel.shapes import Shape, ShapeIndex
+from ...kernel.tessellate import deflection_of, face_mesh
+from ...local.surfaces import Floats
+from ...model.drawing_sheet import DrawnView
+from ...model.geometry import GeometryStore
+from ...model.snapshot import Occurrence
+from ...section.rings import skin_of
+from ...sketch.plane_curves import PlaneCurve
+from ..projection import ViewFrame
+from ..screen import Screen
+from ..sections.legs import line_way, strips_of
+from .cuts import MeshPiece, cut_mesh
+from .lines import mesh_lines
 
 Piece = tuple[Occurrence, MeshPiece]
 NONE = np.zeros((0, 3, 3))

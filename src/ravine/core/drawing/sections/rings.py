@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..local.surfaces import Floats
-from ..sketch.loops import followed
-from ..sketch.plane_curves import PlaneCurve
+from ...local.surfaces import Floats
+from ...sketch.loops import followed
+from ...sketch.plane_curves import PlaneCurve
 
 
 def ring_of(curves: list[PlaneCurve]) -> Floats:

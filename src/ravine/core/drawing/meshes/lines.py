@@ -9,10 +9,10 @@ import numpy as np
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
-from ..local.surfaces import Floats
-from ..sketch.plane_curves import ZERO, PlaneCurve
-from .projection import SHORTEST, ViewFrame
-from .screen import Screen
+from ...local.surfaces import Floats
+from ...sketch.plane_curves import ZERO, PlaneCurve
+from ..projection import SHORTEST, ViewFrame
+from ..screen import Screen
 
 KINK = 30.0  # degrees between facets, from which their edge is drawn
 SPECK = 0.02  # of the size, below which an island of outline is noise

@@ -1,0 +1,1 @@
+"""Meshes in views: their lines, and where sections cut them."""
