@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+import struct
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -19,6 +20,7 @@ from .designs import Designs
 MOST = 300  # notes of one model
 LONGEST = 2000  # letters
 LARGEST = 3_000_000  # bytes of a picture
+WIDEST = 4096  # pixels of its sides
 PNG = b"\x89PNG\r\n\x1a\n"
 STATES = ("open", "settled")
 VERDICTS = {"approved": "approved", "change": "change asked for"}
@@ -89,6 +91,9 @@ def _picture(designs: Designs, data: bytes) -> str:
         raise EditError("what is pinned to a note is a PNG", field="picture")
     if len(data) > LARGEST:
         raise EditError(f"the picture has {len(data) / 1e6:.1f} MB; up to {LARGEST / 1e6:g} MB fit", field="picture")
+    wide, high = struct.unpack(">II", data[16:24].ljust(8, b"\0"))  # of the header, which stands first
+    if not (0 < wide <= WIDEST and 0 < high <= WIDEST):
+        raise EditError(f"the picture is {wide} × {high}; sides go up to {WIDEST} pixels", field="picture")
     return blobs.put_one(designs.owner, data)
 
 
