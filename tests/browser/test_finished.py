@@ -37,6 +37,15 @@ def middle(hand):
     )
 
 
+def arrived(downloads, seconds):
+    """The saved picture, once it is there."""
+    path = downloads / "Boss plate.png"
+    end = time.monotonic() + seconds
+    while not path.exists() and time.monotonic() < end:
+        time.sleep(0.1)
+    return path
+
+
 @pytest.fixture
 def finished(boss):
     """In a small window: drawing surfaces as they will be takes a software renderer seconds at the usual size."""
@@ -91,10 +100,7 @@ def test_a_picture_is_saved_at_its_size(finished, downloads):
     hand.put("#picture-dialog [name=width]", Keys.CONTROL, "a", Keys.NULL, "900")
     hand.click("#picture-dialog .btn-main")
     hand.until("!document.querySelector('#picture-dialog').open", "the end of it")
-    path = downloads / "Boss plate.png"
-    end = time.monotonic() + 20
-    while not path.exists() and time.monotonic() < end:
-        time.sleep(0.1)
+    path = arrived(downloads, 20)
     width, height, depth, _, rows = pixels(path.read_bytes())
     assert (width, height, depth) == (900, 700, 8)
     assert len(set(rows[::97])) > 20  # not blank
@@ -116,10 +122,7 @@ def test_once_around_is_one_animated_picture(finished, downloads):
         hand.put(f"#picture-dialog [name={name}]", Keys.CONTROL, "a", Keys.NULL, value)
     hand.click("#picture-dialog .btn-main")
     hand.until("!document.querySelector('#picture-dialog').open", "the end of it")
-    path = downloads / "Boss plate.png"
-    end = time.monotonic() + 20
-    while not path.exists() and time.monotonic() < end:
-        time.sleep(0.1)
+    path = arrived(downloads, 20)
     with Image.open(path) as film:
         assert (film.size, film.n_frames, film.info["duration"]) == ((160, 100), 24, pytest.approx(1000 / 12))
         frames = []
@@ -158,10 +161,7 @@ def test_a_kept_view_brings_its_look_and_the_size_of_its_picture(finished, downl
     places = [hand.js(floor, beside) for beside in (3, 22)]
     hand.click("#picture-dialog .btn-main")
     hand.until("!document.querySelector('#picture-dialog').open", "the end of it")
-    path = downloads / "Boss plate.png"
-    end = time.monotonic() + 60
-    while not path.exists() and time.monotonic() < end:
-        time.sleep(0.1)
+    path = arrived(downloads, 60)
     picture = np.asarray(Image.open(path).convert("RGBA")).astype(int)
     assert picture.shape == (100, 150, 4)
     near, far = (picture[y, x, 3] for x, y in places)
