@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import time
 from pathlib import Path
 
@@ -58,6 +59,36 @@ def pytest_collection_modifyitems(items):
         return (item.path.name not in LONGEST, -item.path.stat().st_size) if ours else (True, 0)
 
     items.sort(key=rank)
+
+
+OVERLAPPING = """
+  const rows = [], range = document.createRange();
+  const places = document.querySelectorAll('.strip, .edge, .foot, .side, .line, .corner-grid');
+  for (const place of places) {
+    const walk = document.createTreeWalker(place, NodeFilter.SHOW_TEXT), clip = place.getBoundingClientRect();
+    while (walk.nextNode()) {
+      const e = walk.currentNode.parentElement;
+      if (!walk.currentNode.textContent.trim() || e.closest('select, datalist, .visually-hidden')) continue;
+      if (!e.checkVisibility({visibilityProperty: true, opacityProperty: true})) continue;
+      const box = e.closest('section')?.getBoundingClientRect() || clip;
+      range.selectNodeContents(walk.currentNode);
+      for (const r of range.getClientRects()) {
+        let [left, top, right, bottom] = [r.left, r.top, r.right, r.bottom];
+        for (let on = e; on !== place.parentElement; on = on.parentElement)
+          if (getComputedStyle(on).overflowX !== 'visible') { // what is cut off with dots is not seen
+            const cut = on.getBoundingClientRect();
+            [left, right] = [Math.max(left, cut.left), Math.min(right, cut.right)];
+          }
+        if (right - left > 1 && (!place.matches('.side') || (bottom < box.bottom && top > box.top)))
+          rows.push([walk.currentNode.textContent.trim().slice(0, 30), left, top, right, bottom, walk.currentNode]);
+      }
+    }
+  }
+  const shared = (a, b, k) => Math.min(a[k + 2], b[k + 2]) - Math.max(a[k], b[k]);
+  const over = (a, b) => a[5] !== b[5] && shared(a, b, 1) > 2 && shared(a, b, 2) > 4;
+  const found = [];
+  rows.forEach((a, i) => rows.slice(i + 1).forEach((b) => { if (over(a, b)) found.push([a[0], b[0]]); }));
+  return found;"""
 
 
 class Hand:
@@ -223,6 +254,23 @@ class Hand:
         while not (downloads / name).exists() and time.monotonic() < end:
             time.sleep(0.1)
         return downloads / name
+
+    @contextlib.contextmanager
+    def sized(self, width, height):
+        """The window as large as that, every pixel drawn; afterwards as usual."""
+        self.measure(width, height)
+        try:
+            yield
+        finally:
+            self.measure(1280, 800)
+
+    def measure(self, width, height):
+        metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
+        self.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+
+    def overlapping(self):
+        """Pairs of texts that lie over one another, by the boxes of what is seen of them."""
+        return self.js(OVERLAPPING)
 
     def complaints(self):
         """Errors in the browser's console, but for refusals that the page words itself."""

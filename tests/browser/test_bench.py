@@ -307,35 +307,10 @@ def test_a_crash_in_the_kernel_is_told_and_the_page_goes_on(boss):
     hand.keys(Keys.ESCAPE)
 
 
-TEXTS = """
-  const rows = [], range = document.createRange();
-  const places = document.querySelectorAll('.strip, .edge, .foot, .side, .line, .corner-grid');
-  for (const place of places) {
-    const walk = document.createTreeWalker(place, NodeFilter.SHOW_TEXT), clip = place.getBoundingClientRect();
-    while (walk.nextNode()) {
-      const e = walk.currentNode.parentElement;
-      if (!walk.currentNode.textContent.trim() || e.closest('select, datalist, .visually-hidden')) continue;
-      if (!e.checkVisibility({visibilityProperty: true, opacityProperty: true})) continue;
-      const box = e.closest('section')?.getBoundingClientRect() || clip;
-      range.selectNodeContents(walk.currentNode);
-      for (const r of range.getClientRects())
-        if (r.width > 1 && (!place.matches('.side') || (r.bottom < box.bottom && r.top > box.top)))
-          rows.push([walk.currentNode.textContent.trim().slice(0, 30), r.left, r.top, r.right, r.bottom]);
-    }
-  }
-  const shared = (a, b, k) => Math.min(a[k + 2], b[k + 2]) - Math.max(a[k], b[k]);
-  const over = (a, b) => shared(a, b, 1) > 2 && shared(a, b, 2) > 4;
-  const found = [];
-  rows.forEach((a, i) => rows.slice(i + 1).forEach((b) => { if (over(a, b)) found.push([a[0], b[0]]); }));
-  return found;"""
-
-
 @pytest.mark.parametrize("size", [(1024, 768), (1280, 800), (1920, 1080)])
 def test_nothing_overlaps_or_leaves_the_page(boss, size):
     hand = boss
-    metrics = {"width": size[0], "height": size[1], "deviceScaleFactor": 1, "mobile": False}
-    hand.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
-    try:
+    with hand.sized(*size):
         hand.pick(hand.faces["end"])
         hand.keys("1")
         hand.until("document.activeElement?.name === 'distance'", "the gap")
@@ -360,20 +335,15 @@ def test_nothing_overlaps_or_leaves_the_page(boss, size):
             assert apart(*pair), pair
         wide = round(boxes[".view"][2] - boxes[".view"][0])
         hand.until(f"document.getElementById('canvas').width === {wide}", "every pixel, once nothing moves")
-        assert hand.js(TEXTS) == []
+        assert hand.overlapping() == []
         hand.keys(Keys.ESCAPE)
         for group in ("look", "pick", "section"):  # each alone, as it unfolds
             hand.click(f"[data-of={group}] > .edge-word")
             assert hand.js("return document.querySelectorAll('.edge-group.open').length") == 1
-            assert hand.js(TEXTS) == [], group
+            assert hand.overlapping() == [], group
             assert hand.js("return document.documentElement.scrollWidth") <= size[0]
         hand.click_canvas(60, 60)
         assert hand.js("return document.querySelectorAll('.edge-group.open').length") == 0, "folded again"
-    finally:
-        hand.driver.execute_cdp_cmd(
-            "Emulation.setDeviceMetricsOverride",
-            {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False},
-        )
 
 
 def test_wheel_and_drag_move_the_view_and_keep_the_pick(boss):

@@ -155,6 +155,26 @@ test("a wheel zooms towards where it is turned, a pinch quicker, and the page st
   assert.equal(stopped, 2);
 });
 
+test("two fingers on a touch pad shift with shift and turn with alt, as if the model were pushed", () => {
+  const eye = camera();
+  const wheel = (more) => eye.element.heard.wheel({ deltaMode: 0, clientX: 400, clientY: 250, preventDefault() {}, ...more });
+  const { span, yaw, pitch } = eye;
+  const held = eye.target.clone();
+  const before = eye.project(held);
+  wheel({ deltaX: -30, deltaY: 12, shiftKey: true });
+  close(eye.project(held).x - before.x, 30, 1e-3);
+  close(eye.project(held).y - before.y, -12, 1e-3);
+  assert.deepEqual([eye.yaw, eye.pitch, eye.span], [yaw, pitch, span]);
+  const target = eye.target.clone();
+  wheel({ deltaX: -30, deltaY: 12, altKey: true });
+  const slid = [eye.yaw, eye.pitch];
+  close(eye.target.distanceTo(target), 0);
+  const other = camera();
+  other.orbit(30, -12);
+  assert.deepEqual(slid, [other.yaw, other.pitch]);
+  assert.equal(eye.span, span);
+});
+
 test("the mark of the axes points where they lie on the screen, and each look along one hides its own", () => {
   const eye = camera();
   for (const [yaw, pitch] of [[-0.62, 0.5], [2, -0.4], [0, 0]]) {

@@ -30,6 +30,7 @@ GESTURES = [
     ("Drag", "turn the view"),
     ("Shift drag, or right drag", "shift the view"),
     ("Two fingers, pinch or wheel", "nearer and farther, at the pointer"),
+    ("Two fingers with Shift, with Alt", "shift the view, turn the view: a touch pad needs no press"),
     ("Click", "pick a face, an edge near the pointer, or a corner; with Shift it is added or taken away"),
     ("Double click", "pick the whole part; on an edge all that run on from it, with Shift its loop"),
     ("The other button", "list all that lies under the pointer, to pick what is hidden"),

@@ -83,7 +83,7 @@ function draw() {
   const columns = grid.numbers();
   section.hidden = grid.found.filter((f) => f?.works).length < 2;
   if (section.hidden) return;
-  for (const [name, first] of [["across", grid.shown[0]], ["up", "volume"]]) {
+  for (const [name, first] of [["across", grid.shown[0]], ["up", grid.volume]]) {
     const select = one(`select[name=${name}]`, section);
     const chosen = select.value || first;
     select.replaceChildren(...Object.keys(columns).map((c) => new Option(c, c, false, c === chosen)));

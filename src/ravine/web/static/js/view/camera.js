@@ -183,6 +183,9 @@ export class Camera {
       event.preventDefault();
       const box = element.getBoundingClientRect();
       const lines = event.deltaMode === 1 ? 16 : 1;
+      // a touch pad alone: sliding two fingers is a wheel with both ways, which shifts or turns while a key is held
+      if (event.shiftKey) return this.pan(-event.deltaX * lines, -event.deltaY * lines);
+      if (event.altKey) return this.orbit(-event.deltaX * lines, -event.deltaY * lines);
       const strength = event.ctrlKey ? 0.01 : 0.0016; // a pinch arrives as a wheel with Ctrl
       const delta = Math.max(-240, Math.min(240, event.deltaY * lines));
       this.zoom(Math.exp(delta * strength), event.clientX - box.left, event.clientY - box.top);

@@ -120,9 +120,14 @@ export class Grid {
     const columns = {};
     const works = this.rows.map((row, k) => [row, this.found[k]]).filter(([, f]) => /** @type {Tried|undefined} */ (f)?.works);
     for (const name of this.shown) columns[name] = works.map(([row]) => number(/** @type {any} */ (row)[name] || this.now[name]));
-    for (const name of ["volume", "mass", "wall"]) columns[name] = works.map(([, f]) => /** @type {any} */ (f)[name] ?? null);
-    ["X", "Y", "Z"].forEach((axis, k) => (columns[`size along ${axis}`] = works.map(([, f]) => /** @type {any} */ (f).size[k])));
+    const told = { volume: this.volume, mass: "mass, kg", wall: `smallest wall, ${this.units}` }; // none is the name of a value
+    for (const [name, title] of Object.entries(told)) columns[title] = works.map(([, f]) => /** @type {any} */ (f)[name] ?? null);
+    ["X", "Y", "Z"].forEach((axis, k) => (columns[`size along ${axis}, ${this.units}`] = works.map(([, f]) => /** @type {any} */ (f).size[k])));
     return Object.fromEntries(Object.entries(columns).filter(([, c]) => c.some((v) => v !== null)));
+  }
+
+  get volume() {
+    return `volume, ${this.units}³`;
   }
 
   asText() {
