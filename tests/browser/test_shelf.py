@@ -51,3 +51,23 @@ def test_a_screw_is_dragged_on_to_a_hole_and_goes_in_all_of_them(hand, page, tmp
     said = "Took Socket head screw ISO 4762 from the shelf for a hole of Plate and all like it"
     assert said in hand.text(".journal .here")
     hand.until("document.querySelector('.joints-bought b')?.innerText === '8'", "what holds them")
+
+
+def test_an_item_that_is_pointed_at_is_shown_and_comes_with_its_thread(hand, page):
+    ident = page.new("Loose parts")
+    hand.open(ident)
+    hand.js("bench.setStage('Assemble')")
+    hand.click("#shelf summary")
+    hand.put("#shelf-text", "socket m5x16")
+    hand.until("document.querySelectorAll('#shelf [data-shows]').length === 3", "what is found")
+    hand.on("#shelf [data-shows]", lambda e: ActionChains(hand.driver).move_to_element(e).perform())
+    hand.until("document.querySelector('#shelf-item img')?.naturalWidth === 232", "its picture")
+    hand.until("document.querySelector('#shelf-item').innerText.includes('ISO 4762 M5 × 16')", "its name")
+    assert "d 5, pitch 0.8, dk 8.5" in hand.text("#shelf-item")
+    hand.click("#shelf [data-shows='iso4762-m5x16']")
+    hand.until("page.edit === 'take from the shelf'", "the line")
+    hand.js(CHOOSE, "#line [name=threads]", "real")
+    hand.quiet()
+    hand.accept()
+    faces = "[...bench.view.places.values()].map((p) => p.body.faces.length)[0]"
+    hand.until(f"{faces} > 40", "the turns of its thread")

@@ -3,6 +3,7 @@
 import csv
 import io
 import json
+import re
 import subprocess
 
 import pytest
@@ -11,13 +12,16 @@ from hypothesis import strategies as st
 from openpyxl import load_workbook
 
 from ravine.core import EditError, Model
-from ravine.core.bill.files import written
+from ravine.core.bill.files import CHOSEN, written
+from ravine.core.bill.lots import Lot, needs
 from ravine.core.bill.rows import bill_rows, totals
 from ravine.core.formats import step
 from ravine.core.kernel import build
 from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.model.snapshot import Node, Snapshot
+from ravine.core.operations.work import Work
 from ravine.core.rigid import IDENTITY
+from ravine.core.studies import study_of
 from tests.core.test_shelf import lid_hole, stack
 
 
@@ -154,3 +158,66 @@ def test_files_that_others_read(tmp_path):
     assert written("pdf", rows, "Box") == written("pdf", rows, "Box")
     with pytest.raises(EditError, match="csv, xlsx, pdf, json"):
         written("doc", rows, "Box")
+
+
+def test_a_lot_needs_what_counting_the_tree_needs_and_costs_what_its_prices_say(station):
+    model = station
+    rod = model.bill()[1].body
+    model.do("set part data", parts=["Rod"], what="source", value="bought")
+    model.do("set part data", parts=["Block"], what="price", value="2.5")
+    flat, tree = model.bill(), model.bill("tree")
+    lot = Lot(7, 10, {rod: 0.4})
+    assert [n.pieces for n in needs(flat, lot)] == [14, 39], "spares of what is bought only: 5 × 7 × 1.1, rounded up"
+    # 2 rods in each of 2 units, and one beside them: 28 and 7, each with its own spares
+    assert [n.pieces for n in needs(tree, lot)] == [None, None, 14, 31, 8]
+    assert [n.total for n in needs(flat, lot)] == [pytest.approx(35.0), pytest.approx(15.6)]
+    plain = Lot(7)
+    assert sum(n.pieces or 0 for n in needs(tree, plain)) == sum(n.pieces for n in needs(flat, plain)) == 49
+    assert needs(flat, plain)[1].total is None, "nobody has said what a rod costs"
+    model.do("set part data", parts=["Rod"], what="source", value="reference")
+    assert needs(model.bill(), lot)[1].pieces is None
+
+
+@pytest.mark.parametrize(("count", "spares"), [(0, 0), (-1, 0), (100_001, 0), (1, -1), (1, 1001)])
+def test_a_lot_has_bounds(count, spares):
+    with pytest.raises(EditError, match="a lot is 1 to 100,000"):
+        Lot(count, spares)
+
+
+def told_by(*command):
+    return subprocess.run(command, capture_output=True, text=True, check=True).stdout
+
+
+def test_files_have_the_columns_and_the_lot_that_were_asked_for(station, tmp_path):
+    rows = station.bill("tree")
+    prices = {r.body: 1.25 for r in rows if r.body}
+    read = [list(csv.reader(io.StringIO(written("csv", rows, "Box", ["note"], Lot(3, 0, prices)).decode("utf-8-sig"))))]
+    head, *lines = read[0]
+    assert head == ["Item", "Name", "Description", "Qty", "Source", "Material", "Mass, kg", "Note", "For the lot",
+                    "Price each", "Total"]  # fmt: skip
+    assert [line[-3:] for line in lines] == [["", "", ""], ["", "", ""], ["6", "1.25", "7.5"], ["12", "1.25", "15.0"],
+                                             ["3", "1.25", "3.75"]]  # fmt: skip
+    sheet = load_workbook(io.BytesIO(written("xlsx", rows, "Box", [], Lot(3, 0, prices)))).active
+    assert [c.value for c in sheet[4]][-3:] == [6, 1.25, 7.5]
+    told = json.loads(written("json", rows, "Box", None, Lot(3, 0, prices)))
+    assert told["lot"]["total"] == 26.25
+    path = tmp_path / "bill.pdf"
+    for columns in ([], list(CHOSEN)):
+        path.write_bytes(written("pdf", rows, "Box", columns, Lot(3, 5, prices)))
+        text = told_by("pdftotext", "-layout", str(path), "-")
+        assert "For 3 with 5 % to spare: 26.25" in text, "nothing here is bought, so nothing is spare"
+        assert ("Process" in text) == bool(columns)
+        sizes = told_by("pdfinfo", str(path))
+        assert "841.89 x 595.276" in sizes
+        box = told_by("pdftotext", "-bbox", str(path), "-")
+        assert max(float(x) for x in re.findall(r'xMax="([0-9.]+)"', box)) < 841.89 - 20, "nothing runs off the sheet"
+    with pytest.raises(EditError, match="a bill has the columns part_number"):
+        written("csv", rows, "Box", ["weight"])
+
+
+@pytest.mark.parametrize(
+    "lot", [{"count": "many"}, [1], {"spares": 1}, {"count": 1, "prices": [1]}, {"count": float("inf")}]
+)
+def test_a_lot_that_is_none_is_refused_in_words(station, lot):
+    with pytest.raises(EditError, match="a lot comes as"):
+        study_of("bill file", {"lot": lot}, Work(station.snapshot, station.geometry))

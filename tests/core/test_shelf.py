@@ -6,9 +6,13 @@ import pytest
 
 from ravine.core import EditError, Model
 from ravine.core.kernel import build
+from ravine.core.kernel.boolean import combine
 from ravine.core.kernel.check import fault
 from ravine.core.kernel.tessellate import mesh_afresh, whole_mesh
 from ravine.core.kernel.volumes import volume_properties
+from ravine.core.model.records import PARTS
+from ravine.core.model.snapshot import Snapshot
+from ravine.core.rigid import Rigid
 from ravine.core.shelf.bodies import shape_of
 from ravine.core.shelf.items import FAMILIES, Item, item_of, search, sizes
 from tests.parts import step_file
@@ -200,6 +204,144 @@ def test_countersunk_pins_bearings_and_plain_faces(tmp_path):
     model.do("take from the shelf", item="tube-20x2x300")
     assert places(model, "Round tube")[0][1] == [0, 0, 0]
     assert all(j.state == "holds" for j in model.joints())
+
+
+PITCHES = 4  # of a slab in the middle of a thread, where it is the same all along
+
+
+def slab(item, real, middle):
+    """Matter within some pitches about a height, mm³."""
+    pitch, wide = item.row["pitch"], 4 * item.row["d"]
+    box = build.box(wide, wide, PITCHES * pitch, (-wide / 2, -wide / 2, middle - PITCHES * pitch / 2))
+    return volume_properties(combine("common", shape_of(item, real), [box], merge=False)[0]).amount
+
+
+def groove(at_root, at_top, pitch, sense, middle):
+    """Area (mm²) of a thread's groove between two radii, and the radius of its centre; its flanks lie at 30°, and it is
+    half a pitch wide at `middle`."""
+    radii = [at_root + (at_top - at_root) * k / 2000 for k in range(2001)]
+    wide = [pitch / 2 + sense * 2 * (r - middle) * math.tan(math.pi / 6) for r in radii]
+    step = (at_top - at_root) / 2000
+    area = step * (sum(wide) - (wide[0] + wide[-1]) / 2)
+    moment = step * (
+        sum(w * r for w, r in zip(wide, radii, strict=True)) - (wide[0] * radii[0] + wide[-1] * radii[-1]) / 2
+    )
+    return area, moment / area
+
+
+@pytest.mark.parametrize("named", ["iso4762-m5x20", "iso4017-m8x40", "iso4026-m6x16", "iso10642-m6x30"])
+def test_a_real_thread_takes_away_its_groove_around_the_axis(named):
+    """By Guldin's rule, with the profile of ISO 68-1 and the play of 6g: 15 + 11 P µm (ISO 965-1)."""
+    item = item_of(named)
+    pitch, over = item.row["pitch"], item.row["d"] - (15 + 11 * item.row["pitch"]) / 1000
+    shape = shape_of(item, True)
+    assert fault(shape) is None
+    area, centre = groove(over / 2 - 1.226869 * pitch / 2, over / 2, pitch, 1, over / 2 - 0.649519 * pitch / 2)
+    whole = math.pi * over**2 / 4 * pitch * PITCHES
+    rest = whole - PITCHES * 2 * math.pi * centre * area
+    assert slab(item, True, -item.length + 4 * pitch) == pytest.approx(rest, rel=2e-4)
+
+
+@pytest.mark.parametrize("size", ["m5", "m12"])
+def test_a_real_thread_of_a_nut_and_a_screw_in_it_share_nothing(size):
+    nut, screw = item_of(f"iso4032-{size}"), item_of(f"iso4017-{size}x30")
+    pitch, d = nut.row["pitch"], nut.row["d"]
+    bore = d - 1.082532 * pitch
+    area, centre = groove(bore / 2, d / 2, pitch, -1, d / 2 - 0.649519 * pitch / 2)
+    hexagon = math.sqrt(3) / 2 * nut.row["s"] ** 2
+    open_ = math.pi * bore**2 / 4 * pitch * PITCHES + PITCHES * 2 * math.pi * centre * area
+    own = slab(nut, True, nut.row["m"] / 2) if nut.row["m"] > PITCHES * pitch else None
+    assert own == pytest.approx(hexagon * pitch * PITCHES - open_, rel=2e-4)
+    shapes = [shape_of(i, True) for i in (nut, screw)]
+    for turn, most in ((0.5, 1e-6), (0.0, math.inf)):
+        # both grooves begin at one angle, a pitch below nut and tip: ridges meet, unless they are half a turn off
+        there = build.moved(shapes[1], Rigid.slide((0, 0, screw.length - 8 * pitch + turn * pitch)))
+        shared = volume_properties(combine("common", shapes[0], [there], merge=False)[0]).amount
+        assert (shared < most) if turn else shared > 0.5
+
+
+def test_a_bolt_and_its_nut_are_turned_so_that_their_threads_fit(tmp_path):
+    """Whatever lies between them: over any grip nothing is shared."""
+    for thick in (4.0, 4.3):
+        model = stack(tmp_path, 5.5, 5.5, 20.0, thick)
+        model.do("take from the shelf", item="iso4017", on=[lid_hole(model)], extras="nut", threads="real")
+        assert model.clearances() == []
+        screw, nut = (o for o in model.snapshot.occurrences() if o.body.name.startswith("ISO 40"))
+        shapes = [build.moved(model.geometry.solid(o.body.shape).shape, o.matrix) for o in (screw, nut)]
+        assert volume_properties(combine("common", shapes[0], [shapes[1]], merge=False)[0]).amount < 1e-6
+
+
+def test_the_same_screw_comes_plain_and_with_its_thread(tmp_path):
+    model = stack(tmp_path)
+    hole = lid_hole(model)
+    model.do("take from the shelf", item="iso4762-m5x16", on=[hole])
+    change = model.do("take from the shelf", item="iso4762-m5x16", threads="real", extras="washer")
+    assert change.sentence == "Took Socket head screw ISO 4762 M5 × 16 from the shelf"
+    for values in ({"threads": "real"}, {"threads": "plain"}):
+        count = len(model.snapshot.bodies)
+        model.do("take from the shelf", item="iso4762-m5x16", **values)
+        assert len(model.snapshot.bodies) == count, "each is one body in many places"
+    assert Snapshot.from_json(model.snapshot.to_json()) == model.snapshot
+    model.do("take from the shelf", item="iso7089-m5", threads="real")
+    assert model.snapshot.kept(PARTS)[max(model.snapshot.kept(PARTS))].thread == "", "a washer has none"
+
+
+@pytest.fixture
+def shaft(tmp_path):
+    """Ø 20 with a groove for a retaining ring, one for an O-ring, and a chamfered stud of Ø 8 at its end."""
+    profile = [(0, 0), (10, 0), (10, 20), (9.5, 20), (9.5, 21.3), (10, 21.3), (10, 40), (7.95, 40), (7.95, 42.4),
+               (10, 42.4), (10, 60), (4, 60), (4, 72), (3, 73), (0, 73)]  # fmt: skip
+    model = Model()
+    turned = build.revolve(build.outline([(r, 0.0, float(z)) for r, z in profile]))
+    model.do("import", path=str(step_file(tmp_path / "s.step", turned, "Shaft")))
+    return model
+
+
+def wall(model, radius):
+    return next(f.id for f in model.faces(model.bodies()[0], kind="cylinder") if abs(f.radius - radius) < 1e-6)
+
+
+def test_rings_sit_in_grooves_and_a_knob_over_the_end_of_a_shaft(shaft):
+    model = shaft
+    for item, radius, name, at in (
+        ("din471", 9.5, "DIN 471 20", 20), ("iso3601", 7.95, "ISO 3601-1 15.6 × 1.78", 41.2),
+        ("din319", 4, "DIN 319 M8", 60),
+    ):  # fmt: skip
+        model.do("take from the shelf", item=item, on=[wall(model, radius)])
+        ((found, spot, _),) = places(model, name)
+        assert (found, spot) == (name, [0, 0, pytest.approx(at, abs=1e-3)])
+    assert all(j.state == "holds" for j in model.joints())
+    assert model.clearances() == [], "a ring opens into its groove, rubber gives way, the knob stops at the shoulder"
+    low, high = model.measure(model.bodies()[1]).box
+    assert high[2] - low[2] == pytest.approx(1.2), "as thick as DIN 471 says"
+
+
+def test_an_end_is_known_by_its_face_and_its_rim_too(shaft):
+    model = shaft
+    body = model.bodies()[0]
+    end = model.faces(body, kind="plane", normal=(0, 0, 1)).highest().id
+    rim = max((e for e in model.edges(body, kind="circle")), key=lambda e: e.middle[2]).id
+    for place in (end, rim):
+        model.do("take from the shelf", item="din319", on=[place])
+        assert places(model, "DIN 319")[0][1][2] == 60
+        model.undo()
+
+
+@pytest.mark.parametrize(
+    ("item", "radius", "words"),
+    [
+        ("din471", 7.95, "no retaining ring suits Ø 15.9 mm, 2.4 mm wide; there are some for grooves of Ø 7.6, 9.6"),
+        ("iso3601", 9.5, "no o-ring suits Ø 19 mm, 1.3 mm wide; there are some for grooves 1.1 to 1.7 times as wide"),
+        ("din319", 10, "no ball knob suits Ø 20 mm; there are some for shafts of Ø 4, 5, 6"),
+        ("din471", 4, "is no groove around a shaft, where rings sit"),
+        ("din319", 9.5, "is no end of a round shaft, which a knob goes over"),
+    ],
+)
+def test_a_shaft_that_suits_nothing_says_what_there_is(shaft, item, radius, words):
+    before = shaft.snapshot
+    with pytest.raises(EditError, match=words):
+        shaft.do("take from the shelf", item=item, on=[wall(shaft, radius)])
+    assert shaft.snapshot is before
 
 
 @pytest.mark.parametrize(

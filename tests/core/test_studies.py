@@ -99,6 +99,7 @@ VALUES = {
     "section facts": lambda m: {"plane": PLANE, "hidden": []},
     "section width": lambda m: {"plane": PLANE, "at": [0, 0]},
     "shelf": lambda m: {"text": "socket m5x16"},
+    "shelf picture": lambda m: {"item": "iso4032-m5"},
     "standing check": lambda m: {"least": "0.5 mm"},
     "variant": lambda m: {"rows": {"gap": "12"}},
     "variant file": lambda m: {"rows": "gap = 12"},

@@ -1365,6 +1365,7 @@ class Calls:
         on: Picks = ...,
         holes: Literal["one", "alike"] = ...,
         extras: Literal["none", "washer", "nut", "nut and washers"] = ...,
+        threads: Literal["plain", "real"] = ...,
         stay: Literal["joined", "free"] = ...,
     ) -> Change: ...
     @overload
@@ -1484,6 +1485,8 @@ class Calls:
         level: Literal["flat", "tree"] = ...,
         kind: Literal["csv", "xlsx", "pdf", "json"] = ...,
         title: str = ...,
+        columns: Mapping[str, Any] | Sequence[Any] = ...,
+        lot: Mapping[str, Any] | Sequence[Any] = ...,
     ) -> Any: ...
     @overload
     def study(
@@ -1672,6 +1675,8 @@ class Calls:
     def study(
         self, call: Literal["shelf"], /, *, text: str = ..., kind: str = ..., size: str = ..., material: str = ...
     ) -> Any: ...
+    @overload
+    def study(self, call: Literal["shelf picture"], /, *, item: str) -> Any: ...
     @overload
     def study(
         self, call: Literal["simulate"], /, *, called: str = ..., scale: str | float = ..., rounds: int | str = ...

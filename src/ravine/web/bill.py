@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
-import math
+import contextlib
 from dataclasses import asdict
 from typing import Any
 
 from flask import Blueprint, Response, current_app, jsonify, render_template, request
 
 from ravine.core import EditError
+from ravine.core.bill.lots import Lot
 from ravine.core.bill.rows import LEVELS
 from ravine.core.model.materials import MATERIALS
 from ravine.core.model.part_data import SOURCES
 from ravine.core.model.records import PARTS
 from ravine.core.units import format_mass
+from ravine.service.designs import Designs
 from ravine.service.orders import orders_of, send, send_again
+from ravine.service.rows import Revision
 from ravine.service.supply import SupplierAway, Supply
 
 from .asked import json_object, whole
@@ -25,7 +28,6 @@ FILES = {
     "csv": "text/csv; charset=utf-8", "json": "application/json", "pdf": "application/pdf",
     "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
 }  # fmt: skip
-MOST_LOTS = 100_000
 
 
 def _supply() -> Supply:
@@ -51,13 +53,23 @@ def show(ident: int) -> str:
 
 @pages.get("/m/<int:ident>/bill.<kind>")
 def file(ident: int, kind: str) -> Response:
-    """level: as on the page."""
+    """level, columns, lot and spares: as on the page; a lot is priced by what makers offer at its quantities."""
     if kind not in FILES:
         raise EditError(f"a bill is saved as {', '.join(FILES)}", field="kind")
     store = designs()
     design = store.get(ident)
-    values = {"level": request.args.get("level", LEVELS[0]), "kind": kind, "title": design.name}
-    data = store.study(store.head(design), "bill file", **values)
+    revision = store.head(design)
+    values: dict[str, Any] = {"level": request.args.get("level", LEVELS[0]), "kind": kind, "title": design.name}
+    if "columns" in request.args:
+        values["columns"] = request.args["columns"].split()
+    if "lot" in request.args:
+        prices: dict[str, float] = {}
+        with contextlib.suppress(SupplierAway):  # what is said of the parts themselves is still written
+            offered = _offers(store, revision).items()
+            prices = {body: row["offers"][0]["price"] for body, row in offered if row["offers"]}
+        count, spares = _lot()
+        values["lot"] = {"count": count, "spares": spares, "prices": prices}
+    data = store.study(revision, "bill file", **values)
     name = "".join(c if c.isalnum() or c in " -_" else "_" for c in design.name)
     headers = {"Content-Disposition": f"attachment; filename=\"bill.{kind}\"; filename*=UTF-8''{_quoted(name)}.{kind}"}
     return Response(data, mimetype=FILES[kind], headers=headers)
@@ -81,23 +93,29 @@ def _quoted(text: str) -> str:
 def offers(ident: int) -> Response:
     """By body, for a lot and spares (%): how many are needed, what makers offer, best first; or why the supplier
     is away."""
-    lot, spares = whole(request.args, "lot"), whole(request.args, "spares")
-    if not 0 < lot <= MOST_LOTS or spares > 1000:
-        raise EditError(f"a lot is 1 to {MOST_LOTS:,}, spares 0 to 1000 %", field="lot")
     store = designs()
-    revision = store.head(store.get(ident))
-    known = {f"b{body}": data for body, data in store.snapshot(revision).kept(PARTS).items()}
-    rows = [r for r in store.study(revision, "bill") if r["body"] in known and known[r["body"]].item]
     try:
-        found = _supply().offers(known[r["body"]].item for r in rows)
+        return jsonify({"away": "", "rows": _offers(store, store.head(store.get(ident)))})
     except SupplierAway as error:
         return jsonify({"away": str(error), "rows": {}})
+
+
+def _lot() -> tuple[int, int]:
+    return whole(request.args, "lot"), whole(request.args, "spares")
+
+
+def _offers(store: Designs, revision: Revision) -> dict[str, dict[str, Any]]:
+    """Raises SupplierAway."""
+    lot = Lot(*_lot())
+    known = {f"b{body}": data for body, data in store.snapshot(revision).kept(PARTS).items()}
+    rows = [r for r in store.study(revision, "bill") if r["body"] in known and known[r["body"]].item]
+    found = _supply().offers(known[r["body"]].item for r in rows)
     told = {}
     for row in rows:
         data = known[row["body"]]
-        count = math.ceil(row["quantity"] * lot * (100 + spares) / 100)
+        count = lot.needed(row["quantity"], row["source"])
         told[row["body"]] = {"quantity": count, "offers": _ranked(found.get(data.item, []), count, data.stock_number)}
-    return jsonify({"away": "", "rows": told})
+    return told
 
 
 def _ranked(offers_: list[dict[str, Any]], count: int, chosen: str) -> list[dict[str, Any]]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from flask import Blueprint, current_app, render_template, request
+from flask import Blueprint, Response, current_app, render_template, request
 
 from ravine.core.shelf.items import Item, item_of, search
 from ravine.service.supply import SupplierAway
@@ -54,3 +54,21 @@ def panel(ident: int) -> str:
         "fragments/shelf.html", rows=rows_of(found[:SHOWN]), more=len(found) > SHOWN, text=text, kind=kind, kinds=KINDS,
         away=away, whole=bool(request.args.get("whole")),
     )  # fmt: skip
+
+
+@pages.get("/m/<int:ident>/shelf/<item>")
+def one(ident: int, item: str) -> str:
+    """What an item looks like, its sizes by the letters of its table."""
+    designs().get(ident)
+    found = item_of(item)
+    sizes = {key: value for key, value in found.row.items() if key not in ("shortest", "longest")}
+    return render_template("fragments/shelf_item.html", item=found, sizes=sizes, ident=ident)
+
+
+@pages.get("/m/<int:ident>/shelf/<item>.png")
+def picture(ident: int, item: str) -> Response:
+    store = designs()
+    found = store.study(store.head(store.get(ident)), "shelf picture", item=item_of(item).id)
+    answer = Response(found, mimetype="image/png")
+    answer.headers["Cache-Control"] = "private, max-age=86400"
+    return answer

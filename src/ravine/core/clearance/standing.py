@@ -23,7 +23,8 @@ Bores = dict[str, list[Bore]]
 
 THREADED = 1.15  # times the ring between tapping drill and nominal size that a thread's overlap may be
 TAP = 0.2  # mm that a tapping hole may be off its drill
-FASTENERS = ("screw", "nut", "washer", "pin")
+FASTENERS = ("screw", "nut", "washer", "pin", "ring")
+SQUEEZED = 0.3  # of its volume that a seal may share with what it lies between (ISO 3601-2)
 ENGAGED = 0.8  # times its diameter a screw goes into its thread at least
 
 
@@ -79,7 +80,7 @@ def _mouth(place: Occurrence) -> Mouth:
 
 def _of_pair(snapshot: Snapshot, pair: PairGap, screws: Screws, bores: Bores, least: float) -> Finding | None:
     key = f"{pair.state} {' '.join(sorted(pair.nodes))}"
-    if pair.state == "overlap" and not _is_thread(pair, screws, bores):
+    if pair.state == "overlap" and not _is_thread(pair, screws, bores) and not _is_seal(snapshot, pair):
         words = f"{' and '.join(pair.names)} overlap by {format_volume(pair.volume, snapshot.units)}"
         return Finding("overlap", key, words, pair.nodes, pair.names, pair.places)
     if pair.state == "clear" and pair.gap < least and not _fastens(snapshot, pair):
@@ -91,9 +92,21 @@ def _of_pair(snapshot: Snapshot, pair: PairGap, screws: Screws, bores: Bores, le
 
 def _fastens(snapshot: Snapshot, pair: PairGap) -> bool:
     """Whether one of the two is a fastener, which has its play."""
+    return any(item.family.kind in FASTENERS for item in _items(snapshot, pair))
+
+
+def _items(snapshot: Snapshot, pair: PairGap) -> list[Item]:
+    """Those of the two that are from the shelf."""
     bodies = (snapshot.nodes[int(n[1:])].body for n in pair.nodes)
     known = (snapshot.kept(PARTS)[b] for b in bodies if b in snapshot.kept(PARTS))
-    return any(d.item and item_of(d.item).family.kind in FASTENERS for d in known)
+    return [item_of(d.item) for d in known if d.item]
+
+
+def _is_seal(snapshot: Snapshot, pair: PairGap) -> bool:
+    """Whether what both take up is no more than a ring of rubber gives way."""
+    seals = [item.row for item in _items(snapshot, pair) if item.family.name == "iso3601"]
+    volumes = [math.pi**2 / 4 * (row["d1"] + row["d2"]) * row["d2"] ** 2 for row in seals]
+    return any(pair.volume <= SQUEEZED * volume for volume in volumes)
 
 
 def _is_thread(pair: PairGap, screws: Screws, bores: Bores) -> bool:

@@ -18,7 +18,7 @@ SAID = {
 @dataclass(frozen=True)
 class PartData:
     """body: whose; item: of the shelf, empty for one's own; source: of SOURCES; price: for one, in the currency of the
-    lists, None while nobody has said; number: in lists, kept."""
+    lists, None while nobody has said; number: in lists, kept; thread: real where that of the shelf is cut."""
 
     body: int
     item: str = ""
@@ -31,6 +31,7 @@ class PartData:
     note: str = ""
     price: float | None = None
     number: int | None = None
+    thread: str = ""
 
     def to_json(self) -> dict[str, Any]:
         return dict(self.__dict__)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -18,8 +19,9 @@ from ..model.references import Reference
 from ..model.snapshot import Body, Node, Snapshot, text_id
 from ..rigid import IDENTITY, Rigid
 from ..shelf.bodies import shape_of
-from ..shelf.fitting import Mouth, alike, bores_along, length_for, mouth_of, size_for, stack_of
+from ..shelf.fitting import alike, bores_along, length_for, mouth_of, size_for, stack_of
 from ..shelf.items import FAMILIES, Family, Item, asked, search, whole_item
+from ..shelf.on_shafts import SHAFT_SEATS, ShaftSeat, depth_of, size_on
 from .work import Fact, Operation, Outcome, Work
 
 EXTRAS = {
@@ -34,13 +36,14 @@ LEVEL = 1e-6
 @dataclass(frozen=True, kw_only=True)
 class TakeFromShelf(Operation):
     """item: an item's id (iso4762-m5x16), a family with or without a size (iso4762, iso4762-m5), of which holes tell
-    the rest, or words to search by; on: faces or edges of holes, or flat faces; holes: one or alike; extras: of EXTRAS;
-    joined: whether it stays on what it was put on."""
+    the rest, or words to search by; on: faces or edges of holes, flat faces, grooves around shafts, ends of shafts;
+    holes: one or alike; extras: of EXTRAS; real: with threads cut; joined: whether it stays on what it was put on."""
 
     item: str
     on: tuple[Reference, ...] = ()
     holes: str = "one"
     extras: str = "none"
+    real: bool = False
     joined: bool = True
 
     def do(self, work: Work) -> Outcome:
@@ -48,24 +51,30 @@ class TakeFromShelf(Operation):
             return self._alone(work)
         places = [p for r in self.on for p in (alike(work.geometry, r) if self.holes == "alike" else [r])]
         places = list({r.placed: r for r in places}.values())
-        taking = Taking(work, self.joined)
+        taking = Taking(work, self.joined, self.real)
         counts: dict[str, int] = {}
         for number, place in enumerate(places):
             work.progress(number / len(places), "putting in")
-            for item in self._put(taking, mouth_of(work.geometry, place)):
+            for item in self._put(taking, place):
                 counts[item.name] = counts.get(item.name, 0) + 1
         facts = tuple(Fact("taken", f"{count} ×", name) for name, count in counts.items())
         return Outcome(taking.snapshot, facts)
 
     def _alone(self, work: Work) -> Outcome:
         item = item_of(self.item)
-        taking = Taking(work, False)
+        taking = Taking(work, False, self.real)
         taking.place(item, IDENTITY)
         return Outcome(taking.snapshot, (Fact("taken", "1 ×", item.name),))
 
-    def _put(self, taking: Taking, mouth: Mouth) -> list[Item]:
+    def _put(self, taking: Taking, place: Reference) -> list[Item]:
         work = taking.work
         family, size, length = _asked(self.item)
+        if family.seat in SHAFT_SEATS:
+            shaft = SHAFT_SEATS[family.seat](work.geometry, place)
+            item = whole_item(family, size or size_on(family, shaft), length)
+            taking.around(item, shaft)
+            return [item]
+        mouth = mouth_of(work.geometry, place)
         size = size or size_for(family, mouth)
         row = family.rows[size]
         extras = self.extras if family.seat in ("head", "flush") and family.kind == "screw" else "none"
@@ -88,13 +97,15 @@ class TakeFromShelf(Operation):
             seat, at = taking.top_of(washer, node), at + high * mouth.way
             taken.append(washer)
         taking.seated(item, at, mouth.way, mouth.wall, seat)
+        screw_at = at
         if nut is not None:
             at, seat = mouth.point - stack.grip * mouth.way, stack.exit
             if washer is not None:
                 node = taking.seated(washer, at, -mouth.way, mouth.wall, seat)
                 seat, at = taking.top_of(washer, node), at - high * mouth.way
                 taken.append(washer)
-            taking.seated(nut, at, -mouth.way, mouth.wall, seat)
+            turn = phase(item, screw_at, nut, at, mouth.way) if taking.cuts(nut) else 0.0
+            taking.seated(nut, at, -mouth.way, mouth.wall, seat, turn)
             taken.append(nut)
         return taken
 
@@ -131,23 +142,29 @@ def _asked(text: str) -> tuple[Family, str | None, float | None]:
 class Taking:
     """The state as parts are put in."""
 
-    def __init__(self, work: Work, joined: bool) -> None:
-        self.work, self.joined, self.snapshot = work, joined, work.snapshot
-        self.bodies = {p.item: p.body for p in work.snapshot.kept(PARTS).values() if p.item}
+    def __init__(self, work: Work, joined: bool, real: bool = False) -> None:
+        self.work, self.joined, self.real, self.snapshot = work, joined, real, work.snapshot
+        self.bodies = {(p.item, p.thread): p.body for p in work.snapshot.kept(PARTS).values() if p.item}
 
     def body(self, item: Item) -> Body:
-        known = self.snapshot.bodies.get(self.bodies.get(item.id, -1))
+        thread = "real" if self.cuts(item) else ""
+        known = self.snapshot.bodies.get(self.bodies.get((item.id, thread), -1))
         if known is not None:
             return known
-        shape = shape_of(item)
+        self.work.progress(0.0, f"making {item.designation}")
+        shape = shape_of(item, bool(thread))
         (number,), snapshot = self.snapshot.fresh(1)
         body = Body(number, item.designation, "solid", "", (), material=item.family.material)
         snapshot = reshape_body(snapshot, self.work.geometry, body, Solid(shape), blank_ids(shape))
         mesh(shape, view_deflection(shape))
-        data = PartData(number, item=item.id, source="bought")
+        data = PartData(number, item=item.id, source="bought", thread=thread)
         self.snapshot = snapshot.with_kept(PARTS, {**snapshot.kept(PARTS), number: data})
-        self.bodies[item.id] = number
+        self.bodies[item.id, thread] = number
         return self.snapshot.body(number)
+
+    def cuts(self, item: Item) -> bool:
+        """Whether its thread is real."""
+        return self.real and item.family.threaded
 
     def place(self, item: Item, matrix: Rigid) -> int:
         body = self.body(item)
@@ -156,9 +173,11 @@ class Taking:
         self.snapshot = replace(snapshot, roots=(*snapshot.roots, number))
         return number
 
-    def seated(self, item: Item, at: Floats, way: Floats, wall: Reference | None, seat: Reference | None) -> int:
-        """On a seat, its axis along `way`; joined to the bore's wall and to the seat."""
-        node = self.place(item, _upright(at, way))
+    def seated(
+        self, item: Item, at: Floats, way: Floats, wall: Reference | None, seat: Reference | None, turn: float = 0.0
+    ) -> int:
+        """On a seat, its axis along `way`, turned about it (radians); joined to the bore's wall and to the seat."""
+        node = self.place(item, _upright(at, way) @ Rigid.about((0, 0, 0), (0, 0, 1), turn))
         if self.joined:
             level = item.family.seat in ("flush", "plug")
             axis, foot = self._axis_of(item), self._flat_of(item, 1.0 if level else -1.0, 0.0)
@@ -166,6 +185,20 @@ class Taking:
                 self._join("coaxial", node, axis, wall, way)
             if seat is not None and foot is not None:
                 self._join("on", node, foot, seat, None, 1 if level else -1)
+        return node
+
+    def around(self, item: Item, seat: ShaftSeat) -> int:
+        """A ring in a groove, in its middle where it is round itself; a cap over an end."""
+        axis, foot = self._axis_of(item), self._flat_of(item, -1.0, 0.0)
+        at = seat.middle if foot is None else seat.point - depth_of(item, seat) * seat.way
+        node = self.place(item, _upright(at, seat.way))
+        if self.joined:
+            if axis is None:
+                self._join("fixed", node, 0, seat.wall, None)
+            else:
+                self._join("coaxial", node, axis, seat.wall, seat.way)
+            if foot is not None and seat.stop is not None:
+                self._join("on", node, foot, seat.stop, None, -1)
         return node
 
     def top_of(self, item: Item, node: int) -> Reference | None:
@@ -200,7 +233,8 @@ class Taking:
         name = next(n for k in range(len(known) + 1, 10**6) if (n := f"J{k}") not in known)
         assert to.node is not None
         bodies = (of.owner[0].id, to.owner[0].id)
-        joint = Joint(number, kind, (of.placed,), (to.placed,), (node, to.node), bodies, name, sense=sense)
+        pose = tuple(to.matrix.inverse @ of.matrix) if kind == "fixed" else ()
+        joint = Joint(number, kind, (of.placed,), (to.placed,), (node, to.node), bodies, name, sense=sense, pose=pose)
         self.snapshot = snapshot.with_kept(JOINTS, {**snapshot.kept(JOINTS), number: joint})
 
     def _direction(self, reference: Reference) -> Floats:
@@ -215,6 +249,13 @@ def _placed(snapshot: Snapshot, node: int, face: int) -> Reference:
     found.kind, found.number = "face", body.faces[face]
     found.body, found.at, found.node, found.matrix = body, face, node, snapshot.nodes[node].placement
     return found
+
+
+def phase(screw: Item, screw_at: Floats, nut: Item, nut_at: Floats, way: Floats) -> float:
+    """Radians that a nut which looks against a screw is turned by so that its thread runs in the screw's.  Both are cut
+    from a pitch below their own end, the screw's groove at the angle where the nut's is half a turn off."""
+    apart = float((nut_at - screw_at) @ way) + (screw.length or 0.0)
+    return -2 * math.pi * (apart / nut.row["pitch"])
 
 
 def _upright(at: Floats, way: Floats) -> Rigid:

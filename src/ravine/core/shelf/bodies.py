@@ -1,5 +1,6 @@
 """Solids of what is on the shelf, in their own coordinates: Z along the axis, the plane that they sit on at 0, heads
-and what stands above it upwards.  Threads are plain cylinders of their nominal size, bores of nuts likewise.
+and what stands above it upwards.  Threads are plain cylinders of their nominal size, bores of nuts likewise, unless
+real ones are asked for.
 """
 
 from __future__ import annotations
@@ -10,13 +11,24 @@ from collections.abc import Callable, Mapping
 from ..kernel import build
 from ..kernel.shapes import Shape
 from ..kernel.sweep import helix, wound
+from . import threads
 from .items import Item
 
 Row = Mapping[str, float]
 
 
-def shape_of(item: Item) -> Shape:
-    return _MAKERS[item.family.name](item.row, item.length or 0.0)
+def shape_of(item: Item, real: bool = False) -> Shape:
+    """real: with its thread cut, where it has one."""
+    row, length = item.row, item.length or 0.0
+    if not real or not item.family.threaded:
+        return _MAKERS[item.family.name](row, length)
+    if item.family.kind == "nut":
+        bore = row["d"] - threads.BORE * row["pitch"]
+        return threads.inside(_nut({**row, "d": bore}, 0.0), row, 0.0, row["m"])
+    plain = _MAKERS[item.family.name]({**row, "d": row["d"] - threads.play(row["pitch"])}, length)
+    whole = {"head": -2 * row["pitch"], "flush": -row.get("k", 0.0), "plug": 2 * row["pitch"]}[item.family.seat]
+    cut = threads.threaded_length(item.family.name, row["d"], length)
+    return threads.outside(plain, row, -length, min(whole, cut - length) if cut < length else whole)
 
 
 def _hexagon(across: float, low: float, height: float) -> Shape:
@@ -95,8 +107,8 @@ def _clevis(row: Row, length: float) -> Shape:
 
 
 def _retaining_ring(row: Row, _: float) -> Shape:
-    """Open by a sixth of a turn, with an eye at each end."""
-    inner, s = row["d3"] / 2, row["s"]
+    """As it sits in its groove, opened from its own inner diameter; a gap of a sixth of a turn, an eye at each end."""
+    inner, s = row["groove"] / 2, row["s"]
     ring = _ring(inner, inner + row["b"], s)
     far = 2 * (inner + row["b"])
     gap = build.outline([(0, 0, -1), (far, -far * math.tan(math.pi / 12), -1), (far, far * math.tan(math.pi / 12), -1)])

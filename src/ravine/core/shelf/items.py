@@ -28,7 +28,8 @@ class Family:
     standard: where its sizes are from, empty for a maker's own; material: of model.materials; step: of its lengths,
     mm or a count, 0 for those of SCREWS and PINS; unit: what a length counts; also: other words it is found by; seat:
     how it sits: head (on its underside), flush (its top level with the mouth), stack (on its underside, bored), plug
-    (from the mouth down), free (nowhere by itself)."""
+    (from the mouth down), groove (around a shaft, in a groove of it), cap (over the end of a shaft), free (nowhere by
+    itself)."""
 
     name: str
     kind: str
@@ -39,6 +40,11 @@ class Family:
     also: str = ""
     step: float = 0.0
     unit: str = "mm"
+
+    @property
+    def threaded(self) -> bool:
+        """Whether its thread can be made real."""
+        return self.kind in ("screw", "nut")
 
     @property
     def rows(self) -> Mapping[str, Mapping[str, float]]:
@@ -76,10 +82,10 @@ FAMILIES = {
         Family("iso7089", "washer", "Washer", "ISO 7089", "stainless steel", "stack", "plain"),
         Family("iso2338", "pin", "Dowel pin", "ISO 2338", "stainless steel", "plug", "parallel"),
         Family("iso2341", "pin", "Clevis pin", "ISO 2341", "stainless steel", "head", "bolt with head"),
-        Family("din471", "ring", "Retaining ring", "DIN 471", "structural steel", "free", "shaft circlip snap"),
-        Family("iso3601", "ring", "O-ring", "ISO 3601-1", "silicone rubber", "free", "seal gasket"),
+        Family("din471", "ring", "Retaining ring", "DIN 471", "structural steel", "groove", "shaft circlip snap"),
+        Family("iso3601", "ring", "O-ring", "ISO 3601-1", "silicone rubber", "groove", "seal gasket"),
         Family("iso15", "bearing", "Deep groove bearing", "ISO 15", "structural steel", "plug", "ball"),
-        Family("din319", "knob", "Ball knob", "DIN 319", "acetal", "free", "handle"),
+        Family("din319", "knob", "Ball knob", "DIN 319", "acetal", "cap", "handle"),
         Family("standoff", "standoff", "Hexagon standoff", "", "brass", "stack", "spacer board"),
         Family("gland", "gland", "Cable gland", "", "polyamide 12", "head", "cable entry"),
         Family("pin_header", "connector", "Pin header", "", "polyamide 12", "free", "board", 1, "pins"),

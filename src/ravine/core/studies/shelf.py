@@ -1,4 +1,4 @@
-"""What is on the shelf."""
+"""What is on the shelf, in words and as it looks."""
 
 from __future__ import annotations
 
@@ -6,9 +6,14 @@ from typing import Any
 
 from ..edits.declared import field
 from ..edits.fields import TextField
+from ..model.snapshot import Snapshot
+from ..operations import take_from_shelf
 from ..operations.work import Work
 from ..shelf import items
+from ..view import picture
 from .base import Study, study
+
+WIDE, HIGH = 232, 150  # pixels
 
 
 @study
@@ -23,3 +28,17 @@ class Shelf(Study):
 
     def run(self, work: Work) -> list[dict[str, Any]]:
         return items.told(items.search(self.text, self.kind, self.size, self.material))
+
+
+@study
+class ShelfPicture(Study):
+    name = "shelf picture"
+    help = "PNG of an item of the shelf, by itself."
+    lane = "picture"
+
+    item: str = field(TextField("the item", "An id such as iso4762-m5x16.", limit=60))
+
+    def run(self, work: Work) -> bytes:
+        alone = Work(Snapshot(units="mm"), work.geometry)
+        taken = take_from_shelf.TakeFromShelf(item=self.item).do(alone).snapshot
+        return picture.picture(taken, work.geometry, WIDE, HIGH)

@@ -18,18 +18,20 @@ class TakeFromShelf(Edit):
     name = "take from the shelf"
     title = "Take from the shelf"
     also = ("insert screw", "add part", "standard part", "hardware", "fastener", "drop in")
-    sentence = "Take {item} for {on} , {holes}, {extras}, {stay}"
+    sentence = "Take {item} for {on} , {holes}, {extras}, {threads}, {stay}"
     past = "Took {item}"
     help = (
         "Puts a standard or bought part where it belongs.  On a hole, the size and, through all that lies behind, the "
         "length are proposed; a nut and washers go with it; all holes of a repeat can be filled at once.  On a flat "
-        "face it sits there.  With nothing picked it comes in at the origin."
+        "face it sits there; rings sit in grooves around shafts, knobs over the ends of shafts.  With nothing picked "
+        "it comes in at the origin.  Threads are plain cylinders unless real ones are asked for, which take seconds "
+        "to cut and make files larger."
     )
     offered_for = "face"
     stages = ("Bring in", "Assemble")
     rank = 15
     drawing = '<path d="M2 13h16M2 3v10M18 3v10"/><path class="hot" d="M7 5h6v3H7zM8.5 8v6h3V8"/>'
-    folds = ("extras", "stay")
+    folds = ("extras", "threads", "stay")
 
     item: str = field(
         TextField("the item", "An id such as iso4762-m5x16 or iso4762, or words such as socket M5x16.", limit=60,
@@ -45,13 +47,16 @@ class TakeFromShelf(Edit):
         "none": "by itself", "washer": "with a washer", "nut": "with a nut",
         "nut and washers": "with a nut and two washers",
     }))  # fmt: skip
+    threads: str = field(ChoiceField("the threads", "Of screws and nuts.", default="plain",
+                                     options={"plain": "plain", "real": "with real threads"}))  # fmt: skip
     stay: str = field(ChoiceField("afterwards", "Whether it follows what it sits on.", default="joined",
                                   options={"joined": "joined to it", "free": "free"}))  # fmt: skip
 
     @classmethod
     def offers(cls, pick: PickSummary) -> bool:
-        return pick.kind in ("", "face", "edge") and not pick.mesh and (pick.hollow or pick.rims or pick.kind == ""
-                                                                        or pick.face_kinds == {"plane"})  # fmt: skip
+        flat_or_round = pick.kind == "face" and pick.face_kinds <= {"plane", "cylinder"}
+        places = pick.hollow or pick.rims or pick.kind == "" or flat_or_round
+        return pick.kind in ("", "face", "edge") and not pick.mesh and places
 
     @classmethod
     def suggest(cls, work: Work, picked: tuple[Reference, ...]) -> dict[str, Any]:
@@ -63,9 +68,15 @@ class TakeFromShelf(Edit):
             return f"Took {what} from the shelf"
         extras = "" if self.extras == "none" else f" {self.word('extras', context)}"
         where = f"{self.word('on', context)}" + (" and all like it" if self.holes == "alike" else "")
-        return f"Took {what}{extras} from the shelf for {where}"
+        threads = " with real threads" if self.threads == "real" else ""
+        return f"Took {what}{threads}{extras} from the shelf for {where}"
 
     def apply(self, work: Work) -> Outcome:
         return take_from_shelf.TakeFromShelf(
-            item=self.item, on=self.on, holes=self.holes, extras=self.extras, joined=self.stay == "joined"
+            item=self.item,
+            on=self.on,
+            holes=self.holes,
+            extras=self.extras,
+            real=self.threads == "real",
+            joined=self.stay == "joined",
         ).do(work)

@@ -141,6 +141,17 @@ function columns() {
   }
 }
 
+/** Files have the columns that are seen here, and what the lot needs. */
+function files() {
+  const form = /** @type {HTMLFormElement|null} */ (byId("order"));
+  for (const link of all("[data-file]")) {
+    const to = new URL(link.href);
+    to.searchParams.set("columns", [...shown].join(" "));
+    for (const [name, value] of form ? new FormData(form) : []) to.searchParams.set(name, String(value).trim());
+    link.href = to.href;
+  }
+}
+
 root.addEventListener("change", (/** @type {Event} */ event) => {
   const input = event.target;
   if (!(input instanceof HTMLInputElement || input instanceof HTMLSelectElement)) return;
@@ -148,7 +159,11 @@ root.addEventListener("change", (/** @type {Event} */ event) => {
     if (!shown.delete(input.dataset.column)) shown.add(input.dataset.column);
     localStorage.setItem(COLUMNS, JSON.stringify([...shown]));
     columns();
-  } else if (input.closest("#order")) look();
+    files();
+  } else if (input.closest("#order")) {
+    files();
+    look();
+  }
   else if ("choose" in input.dataset) total();
   else if ("offerOf" in input.dataset) take(input);
   else if (input.dataset.what || "material" in input.dataset) set(input);
@@ -172,5 +187,6 @@ byId("order")?.addEventListener("submit", (/** @type {Event} */ event) => {
   send();
 });
 columns();
+files();
 await look();
 root.dataset.ready = "true";

@@ -12,6 +12,7 @@ export class Shelf {
   constructor(bench) {
     this.bench = bench;
     this.turn = 0;
+    this.shown = ""; // the item whose picture stands below the list
     /** @type {{taken: HTMLElement, from: [number, number], moved: boolean}|null} */
     this.held = null;
     const { panel } = this;
@@ -28,6 +29,7 @@ export class Shelf {
       const taken = this.at(event);
       if (taken && event.button === 0) this.held = { taken, from: [event.clientX, event.clientY], moved: false };
     });
+    for (const name of ["pointerover", "focusin"]) panel.addEventListener(name, (/** @type {Event} */ event) => this.rest(event));
     window.addEventListener("pointermove", (event) => this.move(event));
     window.addEventListener("pointerup", (event) => this.drop(event));
   }
@@ -39,6 +41,23 @@ export class Shelf {
   /** @param {Event} event @returns {HTMLElement|null} */
   at(event) {
     return /** @type {HTMLElement} */ (event.target).closest("[data-take]");
+  }
+
+  /** An item that is pointed at for a while is shown below the list.
+   * @param {Event} event */
+  rest(event) {
+    clearTimeout(this.resting);
+    const item = /** @type {HTMLElement} */ (event.target).closest("[data-shows]")?.getAttribute("data-shows");
+    if (item && item !== this.shown) this.resting = setTimeout(() => this.show(item), PAUSE);
+  }
+
+  /** @param {string} item */
+  async show(item) {
+    this.shown = item;
+    const html = await this.bench.trying(() => getText(this.bench.url(`shelf/${item}`), {}));
+    if (html === null || this.shown !== item) return;
+    byId("shelf-item").innerHTML = html;
+    byId("shelf-item").hidden = false;
   }
 
   /** Shown at its stages; what was looked for stays. */
