@@ -64,11 +64,11 @@ def test_a_touch_pad_alone_turns_shifts_picks_drags_and_accepts(boss):
         )
 
     before = eye()
-    slide(60, 20, Keys.ALT)
+    slide(60, -20, Keys.ALT)
     hand.until(f"page.camera.yaw !== {before['yaw']}", "the turn")
     turned = eye()
     assert (turned["span"], turned["at"]) == (before["span"], before["at"])
-    slide(30, 50, Keys.SHIFT)
+    slide(20, 10, Keys.SHIFT)
     hand.until(f"page.camera.target.x !== {before['at'][0]}", "the shift")
     shifted = eye()
     assert (shifted["yaw"], shifted["pitch"], shifted["span"]) == (turned["yaw"], turned["pitch"], turned["span"])
