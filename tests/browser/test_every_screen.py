@@ -74,6 +74,7 @@ def test_a_touch_pad_alone_turns_shifts_picks_drags_and_accepts(boss):
     assert (shifted["yaw"], shifted["pitch"], shifted["span"]) == (turned["yaw"], turned["pitch"], turned["span"])
     slide(0, -60)
     hand.until(f"page.camera.span < {before['span']}", "nearer")
+    high = hand.js("return page.box.max.z")
     hand.pick(hand.faces["end"])
     hand.act("push")
     hand.until("page.edit === 'push'", "the line")
@@ -81,7 +82,7 @@ def test_a_touch_pad_alone_turns_shifts_picks_drags_and_accepts(boss):
     hand.drag(".knob", 0, -40)
     hand.until("document.querySelector('.fact.plus')", "the preview")
     hand.quiet()
-    high, base = hand.js("return page.box.max.z"), hand.revision()
+    base = hand.revision()
     hand.click("#line .btn-key")
     hand.until(f"page.revision !== {base}", "the accepted edit")
     assert hand.js("return page.box.max.z") > high
