@@ -97,3 +97,28 @@ def test_a_chain_of_edits_follows_the_sizes(tmp_path_factory, family, seed):
         part.model.undo()
     assert part.model.snapshot == start
     assert steps
+
+
+@pytest.mark.parametrize("seed", [128, 182])
+def test_a_part_that_passes_a_step_of_fineness_stays_closed_on_the_screen(tmp_path, seed):
+    """The bore keeps the triangles that it has; the pushed sides get theirs as finely as these were asked for."""
+    part = Part(tmp_path, "hexagon", seed, "plain")
+    sides = next(t for t in part.trials if "sides in" in str(t))
+    for _ in range(3):
+        solid = part.model.geometry.solid(part.model.body(part.body).shape)
+        mesh_for_view(solid.index, deflection_of(solid.index))
+        assert trimesh.Trimesh(*whole_mesh(solid.shape)).is_watertight, part.sizes
+        if part.sizes["w"] - 2 < 2 * part.sizes["bore"] + 1:
+            return
+        assert part.do(sides).kind == "right"
+        sides = next(t for t in part.trials if "sides in" in str(t))
+
+
+def test_a_deep_countersink_goes_down_with_its_face_until_its_hole_is_gone(tmp_path):
+    part = Part(tmp_path, "countersink", 179, "plain")
+    depth = part.sizes["big"] - part.sizes["r"]
+    while part.sizes["t"] - 1 > depth + 0.2:
+        trial = next(t for t in part.trials if "cone along" in str(t))
+        verdict = part.do(trial)
+        assert verdict.kind == "right", (verdict, part.sizes)
+    assert part.sizes["t"] - depth < 1.3, "next to nothing is left of the hole"

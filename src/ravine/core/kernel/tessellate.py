@@ -66,9 +66,10 @@ def forget_others(index: ShapeIndex, deflection: float) -> None:
 
 
 def _deflection_used(face: Shape) -> float:
-    """0 where there are no triangles, or none of the kernel's mesher."""
+    """What was asked for, not what came of it; 0 where there are no triangles, or none of the kernel's mesher."""
     found = BRep_Tool.Triangulation_s(as_face(face), TopLoc_Location())
-    return float(found.Deflection()) if found is not None else 0.0
+    asked = found.Parameters() if found is not None else None
+    return float(asked.Deflection()) if asked is not None else 0.0
 
 
 def _deflection(size: float) -> float:

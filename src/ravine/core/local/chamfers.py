@@ -6,6 +6,7 @@ The outward normal of a chamfer is a positive sum of those of its walls.
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -17,7 +18,10 @@ from .topology import SolidTopology
 LEAST_SHARE = 0.25  # of a wall's normal in a chamfer's: the sine of the angle to the other wall, if they are square
 FACING = 0.1  # cosine between the normals of a chamfer and a wall, below which it is none of its walls
 NARROW = 0.75  # of the larger wall's extent, beyond which a slanted face is a wall itself
-OUTWEIGHS = 4.0  # times a chamfer may be wider than the smaller wall: a deep countersink leaves little of its hole
+OUTWEIGHS = 4.0  # times a chamfer may be wider than the smaller wall
+HEADS = tuple(math.radians(a / 2) for a in (82, 90, 100, 120))  # half angles of screws' and rivets' heads
+SUNK_DEEP = 40.0  # the same for a cone of such an angle in a hole: a countersink may leave next to nothing of its hole
+SAME_ANGLE = math.radians(0.5)
 STRAIGHT = 1e-9  # sine up to which directions are one
 
 Section = Callable[[Floats], Floats]  # of points (n, 3), to (n, 2)
@@ -93,7 +97,8 @@ def _seek_between_two(topology: SolidTopology, face: int) -> Chamfer | None:
         here, there = section(np.array(spots))
         width = float(np.linalg.norm(there - here))
         sizes = [_reach(section, p, _outline(topology, surface, w.faces)) for w, p in zip((a, b), spots, strict=True)]
-        if width <= NARROW * max(sizes) and width <= OUTWEIGHS * min(sizes):
+        outweighs = SUNK_DEEP if _sinks_a_head(topology, face) else OUTWEIGHS
+        if width <= NARROW * max(sizes) and width <= outweighs * min(sizes):
             flat = _flat(surface, sides)
             corner = np.linalg.solve(flat, np.einsum("ij,ij->i", flat, np.array([here, there])))
             legs = tuple(float(np.linalg.norm(corner - p)) for p in (here, there))
@@ -102,6 +107,13 @@ def _seek_between_two(topology: SolidTopology, face: int) -> Chamfer | None:
                 face, (tuple(a.faces), tuple(b.faces)), tuple(shares.tolist()), height, (a.contact, b.contact), legs
             )
     return None
+
+
+def _sinks_a_head(topology: SolidTopology, face: int) -> bool:
+    surface = topology.surface(face)
+    if surface.kind != "cone" or topology.sign(face) > 0:
+        return False
+    return any(abs(abs(surface.numbers[1]) - head) < SAME_ANGLE for head in HEADS)
 
 
 def _walls(topology: SolidTopology, face: int) -> list[_Wall]:
