@@ -12,6 +12,7 @@ from ravine.core.kernel.flat_mesh import mesh_for_view
 from ravine.core.kernel.tessellate import deflection_of, whole_mesh
 from ravine.core.kernel.volumes import volume_properties
 from tests.parts import model_of
+from tests.trials.family import Trial
 from tests.trials.judging import FAMILIES, VARIANTS, Part
 from tests.varied import varied
 
@@ -114,11 +115,12 @@ def test_a_part_that_passes_a_step_of_fineness_stays_closed_on_the_screen(tmp_pa
         sides = next(t for t in part.trials if "sides in" in str(t))
 
 
-def test_a_deep_countersink_goes_down_with_its_face_until_its_hole_is_gone(tmp_path):
+@pytest.mark.parametrize("left", [0.3, 0.05])
+def test_a_deep_countersink_goes_down_with_its_face_until_its_hole_is_gone(tmp_path, left):
+    """Twice: as far as leaves little of the hole, and on from there, where it leaves next to nothing."""
     part = Part(tmp_path, "countersink", 179, "plain")
-    depth = part.sizes["big"] - part.sizes["r"]
-    while part.sizes["t"] - 1 > depth + 0.2:
-        trial = next(t for t in part.trials if "cone along" in str(t))
-        verdict = part.do(trial)
-        assert verdict.kind == "right", (verdict, part.sizes)
-    assert part.sizes["t"] - depth < 1.3, "next to nothing is left of the hole"
+    for rest in (10 * left, left):
+        down = part.sizes["t"] - (part.sizes["big"] - part.sizes["r"]) - rest
+        lower = {"t": part.sizes["t"] - down}
+        trial = Trial("push", {"faces": [(1, 1, part.sizes["t"])]}, lower, {"distance": -down}, name="top down")
+        assert part.do(trial).kind == "right", part.sizes
