@@ -52,6 +52,14 @@ def test_features_are_listed_lit_up_picked_and_sized(plate):
     hand.until("document.querySelector('[data-size=\"diameter\"]')?.value === '6.6'", "the size before")
 
 
+def test_the_planes_that_a_part_is_mirrored_in_are_told(hand, page, tmp_path):
+    shape = build.subtract(build.box(80, 50, 12), build.cylinder(3, 14, (40, 15, -1)))
+    ident, _ = page.model_with(step_file(tmp_path / "plate.step", shape, "Plate"), "Plate")
+    hand.open(ident)
+    told = "document.querySelector('.feature-symmetry')?.innerText"
+    hand.until(f"{told} === 'Symmetric across X at 40 mm and Z at 6 mm'", "the planes")
+
+
 def test_the_feature_under_the_pointer_is_told_and_the_pick_grows_with_each_click(plate):
     hand = plate
     wall = next(f for f in hand.js("return document.querySelectorAll('[data-one]')[1].dataset.one").split() if hand.js(

@@ -58,6 +58,7 @@ VALUES = {
     "describe": lambda m: {"picked": [picks(m)[0]]},
     "dimensions": lambda m: {},
     "features": lambda m: {"part": m.nodes("Boss")[0]},
+    "symmetry": lambda m: {"part": m.nodes("Boss")[0]},
     "fits": lambda m: {"picked": list(picks(m))},
     "fits of all": lambda m: {},
     "print check": lambda m: {"part": m.nodes("Boss")},

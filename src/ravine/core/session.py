@@ -19,7 +19,7 @@ from .dimensions.views import DimensionView, view_dimensions
 from .drawing_face import SheetFace
 from .edits.perform import Change, perform
 from .errors import EditError
-from .features.views import FeatureView, RepeatView, view_features, view_repeats
+from .features.views import FeatureView, RepeatView, SymmetryView, view_features, view_repeats, view_symmetries
 from .model.geometry import GeometryStore
 from .model.measure import BodyMeasure, measure_body
 from .model.print_data import PrintData
@@ -161,6 +161,10 @@ class Model(Calls):
     def repeats(self, body: str) -> list[RepeatView]:
         """Features that are alike, and how they are laid out."""
         return view_repeats(self.scope(body))
+
+    def symmetries(self, body: str) -> list[SymmetryView]:
+        """Planes that it is its own mirror image in; one with `around` stands for all planes through an axis."""
+        return view_symmetries(self.scope(body))
 
     def sheet(self, body: str, wall: str | None = None) -> SheetView:
         """Thickness, walls, bends and faults of a part read as sheet, seen from a face.  Raises EditError where it is

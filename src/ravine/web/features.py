@@ -113,3 +113,11 @@ def panel(ident: int) -> str:
         "fragments/features.html", part=part, name=found and found["name"], kinds=kinds, units=snapshot.units,
         waiting=waiting, several=len(snapshot.bodies) > 0,
     )  # fmt: skip
+
+
+@pages.get("/m/<int:ident>/symmetry")
+def symmetry(ident: int) -> str:
+    """In words, asked for once the list stands."""
+    store = designs()
+    words: str = store.study(store.head(store.get(ident)), "symmetry", part=request.args.get("part", "")[:20])["words"]
+    return f"{words[:1].upper()}{words[1:]}"

@@ -14,6 +14,7 @@ from .feature import Drive, Feature
 from .links import Links
 from .screw_sizes import screw_note
 
+KEYED = 0.7  # of the way round that a bore goes where a keyway or a slit interrupts it
 SAME = 1e-5  # mm, within which two lengths along an axis are one
 
 
@@ -49,15 +50,26 @@ def find_turned_grooves(links: Links) -> list[Feature]:
         beside = {f: None for face in start for link in links.of(face) if link.bend < 0 for f in (link.beside,)}
         shoulders = [f for f in beside if links.topology.surface(f).kind in ("plane", "cone")
                      and all(links.shares_axis(s, f) for s in list(start)[:1])]  # fmt: skip
-        if len(shoulders) == 2:
+        if len(shoulders) == 2 and _face_one_another(links, start, shoulders):
             groove = _groove(links, start, shoulders)
             if groove is not None:
                 found.append(groove)
     return found
 
 
-def _rounds(links: Links, sign: float) -> list[set[int]]:
-    """Cylinders that go all the way round, with the faces that each is split into."""
+def _face_one_another(links: Links, ground: set[int], shoulders: list[int]) -> bool:
+    """Whether a groove opens between them: the lower one looks up along the axis, the upper one down."""
+    axis = links.topology.surface(min(ground)).axial
+    low, high = links.span(tuple(ground), axis.origin, axis.z)
+    looks = {}
+    for face in shoulders:
+        heights = (links.border(face) - axis.origin) @ axis.z
+        looks[abs(float(heights.min()) - low) > abs(float(heights.max()) - high)] = float(links.normal(face) @ axis.z)
+    return looks.get(False, -1.0) > 0 > looks.get(True, 1.0)
+
+
+def _rounds(links: Links, sign: float, share: float = 1.0) -> list[set[int]]:
+    """Cylinders that go round, at least a share of the way, with the faces that each is split into."""
     topology, found, seen = links.topology, [], set[int]()
     for face in range(links.count):
         if face in seen or face in links.fillets or topology.surface(face).kind != "cylinder":
@@ -66,13 +78,13 @@ def _rounds(links: Links, sign: float) -> list[set[int]]:
             continue
         whole = set(topology.one_surface(face))
         seen |= whole
-        if links.goes_round(whole):
+        if links.goes_round(whole, share):
             found.append(whole)
     return found
 
 
 def _bores(links: Links) -> list[set[int]]:
-    return _rounds(links, -1.0)
+    return _rounds(links, -1.0, KEYED)
 
 
 def _along(links: Links, start: set[int]) -> set[int]:

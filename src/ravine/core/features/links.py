@@ -125,8 +125,8 @@ class Links:
 
     # --- round things ----------------------------------------------------------------------------------------------
 
-    def goes_round(self, faces: set[int]) -> bool:
-        """Whether faces of one round surface go all the way round its axis."""
+    def goes_round(self, faces: set[int], share: float = 1.0) -> bool:
+        """Whether faces of one round surface go round its axis, at least a share of the way."""
         first = self.topology.surface(min(faces)).axial
         seen = np.zeros(ROUND_STEPS, bool)
         for face in faces:
@@ -136,7 +136,7 @@ class Links:
             off = places - first.origin
             angles = np.arctan2(off @ first.y, off @ first.x)
             seen[((angles + np.pi) / (2 * np.pi) * ROUND_STEPS).astype(int) % ROUND_STEPS] = True
-        return bool(seen.all())
+        return float(seen.mean()) >= share
 
     def shares_axis(self, face: int, other: int) -> bool:
         """Of two round faces, or of a flat one square to the axis of the first."""

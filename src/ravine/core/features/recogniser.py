@@ -6,6 +6,7 @@ from weakref import WeakKeyDictionary
 
 from ..local.topology import SolidTopology
 from .blends import find_blends
+from .clusters import apart_from, find_recessed, together
 from .feature import KINDS, Feature
 from .holes import find_holes, find_turned_grooves
 from .links import Links
@@ -30,5 +31,9 @@ def _recognised(topology: SolidTopology) -> list[Feature]:
     bosses = find_bosses(links, taken)
     ribs = find_ribs(links, taken | {f for b in bosses for f in b.faces})
     recesses = find_recesses(links, taken | {f for b in bosses for f in b.faces}, ribs)
-    rows = [*holes, *recesses, *grooves, *bosses, *ribs, *find_blends(links)]
+    sunk = together(links, find_recessed(links, taken, [*recesses, *bosses, *ribs]), recesses)
+    pads = [b for b in bosses if b.kind != "cluster"]
+    raised = together(links, [b for b in apart_from(sunk, bosses) if b.kind == "cluster"], pads)
+    simple = apart_from([*sunk, *raised], [*recesses, *pads, *ribs, *find_blends(links)])
+    rows = [*holes, *grooves, *simple, *sunk, *raised]
     return sorted(rows, key=lambda f: (KINDS.index(f.kind), f.form, [-v for v in f.sizes.values()], f.place))

@@ -10,6 +10,7 @@ from ..model.snapshot import text_id
 from .feature import Feature
 from .recogniser import features_of
 from .repeats import Repeat, repeats_of
+from .symmetry import symmetries_of
 
 
 @dataclass(frozen=True)
@@ -37,6 +38,43 @@ class RepeatView:
     layout: str
     members: tuple[int, ...]
     sizes: dict[str, float]
+
+
+@dataclass(frozen=True)
+class SymmetryView:
+    """point: of the plane, in units of the model; normal: unit direction; around: every plane through an axis along
+    `normal` is one."""
+
+    point: tuple[float, float, float]
+    normal: tuple[float, float, float]
+    around: bool
+
+
+def view_symmetries(scope: Scope) -> list[SymmetryView]:
+    rows = symmetries_of(scope.solid.topology)
+    return [SymmetryView(scope.point(s.point), scope.direction(s.normal), s.around) for s in rows]
+
+
+def told_symmetries(rows: Sequence[SymmetryView], units: str) -> str:
+    """Such as “symmetric across X at 20 mm and 4 slanting planes”; empty where there is none."""
+    turned = [_axis(s.normal) or "an axis" for s in rows if s.around]
+    planes = [s for s in rows if not s.around]
+    square = [f"{axis} at {_at(s, axis):.6g} {units}" for s in planes if (axis := _axis(s.normal))]
+    leaning = len(planes) - len(square)
+    said = square + ([f"{leaning} slanting plane{'s' if leaning > 1 else ''}"] if leaning else [])
+    words = [f"turned about {turned[0]}"] if turned else []
+    if said:
+        words.append("symmetric across " + (", ".join(said[:-1]) + " and " if said[1:] else "") + said[-1])
+    return ", ".join(words)
+
+
+def _axis(normal: tuple[float, float, float]) -> str:
+    """The letter of the axis that it runs along; empty for none."""
+    return next((letter for letter, v in zip("XYZ", normal, strict=True) if abs(v) > 1 - 1e-9), "")
+
+
+def _at(symmetry: SymmetryView, axis: str) -> float:
+    return round(symmetry.point["XYZ".index(axis)], 6) + 0.0
 
 
 def view_features(scope: Scope) -> list[FeatureView]:

@@ -15,6 +15,7 @@ from ..kernel.check import fault
 from ..kernel.shapes import Shape, parts_of
 from ..kernel.volumes import volume_properties
 from ..local.features import Lifted, lift_parts
+from ..local.topology import SolidTopology
 from ..model.foot import Foot
 from ..model.records import FEET
 from ..model.references import Reference
@@ -73,8 +74,9 @@ class LiftOut(Operation):
                     f"{reference} belongs to no feature that could be lifted out", [reference], field="faces"
                 )
             item = rows[number]
-            ids = [body.faces[f] for f in sorted(with_what_stands_on_it(rows, item))]
-            found.setdefault((body.id, *ids), (reference, ids, item))
+            for piece in _pieces(topology, with_what_stands_on_it(rows, item)):
+                ids = [body.faces[f] for f in sorted(piece)]
+                found.setdefault((body.id, *ids), (reference, ids, item))
         return list(found.values())
 
 
@@ -106,6 +108,21 @@ def with_what_stands_on_it(rows: Sequence[Feature], item: Feature) -> set[int]:
         if not more:
             return found
         found |= more
+
+
+def _pieces(topology: SolidTopology, faces: set[int]) -> list[set[int]]:
+    """What hangs together: the letters of a word come out one by one."""
+    left, found = set(faces), []
+    while left:
+        piece, waiting = set[int](), [min(left)]
+        while waiting:
+            face = waiting.pop()
+            if face in left:
+                left.discard(face)
+                piece.add(face)
+                waiting += topology.neighbours(face)
+        found.append(piece)
+    return found
 
 
 def _whole(parts: Sequence[Lifted]) -> Shape:

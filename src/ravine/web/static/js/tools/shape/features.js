@@ -42,6 +42,16 @@ export class Features {
     this.unfold();
     for (const row of all(".feature", this.panel)) if (open.has(row.dataset.faces)) row.querySelector(".feature-ones")?.setAttribute("open", "");
     this.read();
+    this.mirror(turn);
+  }
+
+  /** In which planes the part is its own mirror image, once the list stands.
+   * @param {number} turn */
+  async mirror(turn) {
+    const { part } = one(".features", this.panel)?.dataset ?? {};
+    const words = part && (await getText(this.bench.url("symmetry"), { part }).catch(() => "")); // it is only told
+    const place = one(".feature-symmetry", this.panel);
+    if (turn === this.turn && place) place.textContent = words ?? "";
   }
 
   /** Which feature each face belongs to, as the list has it. */
