@@ -109,3 +109,70 @@ def test_a_change_made_here_is_not_lost_without_a_word(there, here):
     change = here.take_over("Base", there, "Base", 2)
     assert any("Plate had been changed here" in w for w in change.warnings)
     assert here.measure(plate).volume == pytest.approx(41 * 30 * 10, rel=1e-9)
+
+
+@pytest.fixture
+def hinged(tmp_path):
+    """A pin in the hole of a plate, coaxial with it and on it: another model than the one it is linked into."""
+    plate = build.subtract(build.box(40, 30, 10), build.cylinder(4, 12, (20, 15, -1)))
+    model = model_of(tmp_path, plate, "Plate")[0]
+    model.do("import", path=str(step_file(tmp_path / "Arm.step", arm(), "Arm")))
+    hole, bore = (model.faces(body_called(model, n), kind="cylinder")[0].id for n in ("Plate", "Arm"))
+    top = model.faces(body_called(model, "Plate"), kind="plane", normal=(0, 0, 1)).highest().id
+    under = model.faces(body_called(model, "Arm"), kind="plane", normal=(0, 0, -1)).highest((0, 0, -1)).id
+    model.do("join", kind="coaxial", of=[bore], to=[hole])
+    model.do("join", kind="on", of=[under], to=[top])
+    return model
+
+
+def arm():
+    return build.subtract(build.box(60, 14, 5, (0, -7, 30)), build.cylinder(4, 7, (6, 0, 29)))
+
+
+def test_joints_between_linked_parts_hold_here(hinged):
+    here = Model()
+    here.link(hinged, "Hinge")
+    assert [(j.kind, j.state) for j in here.joints()] == [("coaxial", "holds"), ("on", "holds")]
+    node = here.nodes("Arm")[0]
+    (free,) = here.freedoms(node)
+    assert free.words == "turns about Z"
+    here.do("move body", parts=["Hinge"], along="x", distance="100 mm")
+    here.do("move free", part=[node], motion="turn", angle="90 deg")
+    assert all(j.state == "holds" for j in here.joints())
+    tip = next(m for n, m, _ in here.snapshot.walk() if n.name == "Arm").point((60, 0, 30))
+    assert tip == pytest.approx((120, 15 + 54, 10), abs=1e-6)
+    assert Snapshot.from_json(here.snapshot.to_json()) == here.snapshot
+
+
+def test_a_newer_state_brings_its_joints_and_keeps_what_was_set_of_them_here(hinged):
+    here = Model()
+    here.link(hinged, "Hinge")
+    first, second = here.joints()
+    here.do("rest joint", joint=second.name)
+    hinged.do("drop joint", joint=hinged.joints()[0].name)
+    here.take_over("Hinge", hinged, "Hinge", 2)
+    (left,) = here.joints()
+    assert (left.name, left.state) == (second.name, "rests")
+    assert first.name not in {j.name for j in here.joints()}
+    hole, bore = (hinged.faces(body_called(hinged, n), kind="cylinder")[0].id for n in ("Plate", "Arm"))
+    hinged.do("join", kind="coaxial", of=[bore], to=[hole])
+    here.take_over("Hinge", hinged, "Hinge", 3)
+    assert sorted(j.kind for j in here.joints()) == ["coaxial", "on"]
+    here.do("drop joint", joint=here.joints()[0].name)
+    count = len(here.joints())
+    hinged.do("rename", part=hinged.nodes("Arm"), to="Lever")
+    here.take_over("Hinge", hinged, "Hinge", 4)
+    assert len(here.joints()) == count, "what was dropped here does not come back"
+
+
+def test_a_part_that_is_fixed_there_goes_with_its_group_here(hinged):
+    hinged.do("join", kind="fixed", of=hinged.nodes("Plate"))
+    here = Model()
+    here.link(hinged, "Hinge")
+    assert [j.kind for j in here.joints()] == ["coaxial", "on"]
+    here.do("move body", parts=["Hinge"], along="y", distance="30 mm")
+    assert next(m for n, m, _ in here.snapshot.walk() if n.name == "Plate").point((0, 0, 0)) == (0, 30, 0)
+    names = {j.name for j in here.joints()}
+    here.link(hinged, "Other")
+    assert len(here.joints()) == 4
+    assert len({j.name for j in here.joints()}) == 4 > len(names), "names stay apart"

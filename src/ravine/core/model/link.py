@@ -12,8 +12,8 @@ Pairs = Mapping[int, int]
 @dataclass(frozen=True)
 class ModelLink:
     """node: the group; model: number of the other one; revision: its number there; title: its name; state: content
-    address of that state; nodes, bodies: ids here by ids there; elements: the same of faces, edges and vertices, which
-    one counter numbers; shapes: of bodies here as they came."""
+    address of that state; nodes, bodies: ids here by ids there; elements: the same of faces, edges, vertices and
+    joints, which one counter numbers; shapes: of bodies here as they came."""
 
     node: int
     model: int

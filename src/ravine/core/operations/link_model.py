@@ -10,13 +10,16 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from ..errors import EditError
+from ..model.joint import Joint
 from ..model.link import ModelLink, OtherState
-from ..model.records import LINKS, PARTS
+from ..model.records import JOINTS, LINKS, PARTS
 from ..model.references import Reference
 from ..model.snapshot import Body, Node, Snapshot
 from ..model.words import plural
 from .facts import change_facts
 from .work import Fact, Operation, Outcome, Work
+
+OWN = ("value", "least", "most", "asleep")  # of a joint, that may be set here
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -119,6 +122,7 @@ def _laid(snapshot: Snapshot, link: ModelLink, source: OtherState, there: Snapsh
     group = snapshot.nodes[link.node]
     snapshot = snapshot.with_node(replace(group, children=tuple(nodes[r] for r in there.roots)))
     gone = {h for t, h in nodes.items() if t not in there.nodes and h in snapshot.nodes}
+    snapshot = _joined(snapshot, there, old, elements, {"n": nodes, "b": bodies})
     linked = replace(
         link, revision=source.revision, title=source.title, state=source.state, shapes=shapes,
         nodes={t: h for t, h in nodes.items() if t in there.nodes},
@@ -153,6 +157,54 @@ def _node(
         return made
     own = here.placement if here.placement != old.placement else node.placement
     return replace(made, placement=own, name=here.name if here.name != old.name else node.name)
+
+
+def _joined(
+    snapshot: Snapshot,
+    there: Snapshot,
+    old: Snapshot,
+    elements: dict[int, int],
+    places: Mapping[str, Mapping[int, int]],
+) -> Snapshot:
+    """The joints between its parts hold here as well; what was set of one here since stays.  What fixes a part to the
+    other model itself is left out, since the group goes where it is put."""
+    rows = dict(snapshot.kept(JOINTS))
+    for number in old.kept(JOINTS).keys() - there.kept(JOINTS).keys():
+        rows.pop(elements.get(number, -1), None)
+    for number, joint in there.kept(JOINTS).items():
+        of, to = ([_placed(text, elements, places) for text in side] for side in (joint.of, joint.to))
+        known = rows.get(elements.get(number, -1))
+        before = old.kept(JOINTS).get(number)
+        if None in of or None in to or not to or (number in elements and known is None):
+            continue  # the last of these was dropped here
+        if number not in elements:
+            (elements[number],), snapshot = snapshot.fresh(1)
+        made = replace(
+            joint, id=elements[number], of=tuple(filter(None, of)), to=tuple(filter(None, to)),
+            nodes=tuple(places["n"][n] for n in joint.nodes), bodies=tuple(places["b"][b] for b in joint.bodies),
+            name=known.name if known is not None else _free_name(joint.name, rows),
+        )  # fmt: skip
+        if known is not None and before is not None:
+            kept = {key: getattr(known, key) for key in OWN if getattr(known, key) != getattr(before, key)}
+            made = replace(made, **kept)
+        rows[made.id] = made
+    return snapshot.with_kept(JOINTS, rows) if rows != snapshot.kept(JOINTS) else snapshot
+
+
+def _placed(text: str, elements: Mapping[int, int], places: Mapping[str, Mapping[int, int]]) -> str | None:
+    """An id of there, as f12@n5, as it is here; None where it is not."""
+    found = []
+    for one in text.split("@"):
+        here = places.get(one[0], elements).get(int(one[1:]))
+        if here is None:
+            return None
+        found.append(f"{one[0]}{here}")
+    return "@".join(found)
+
+
+def _free_name(name: str, rows: Mapping[int, Joint]) -> str:
+    taken = {row.name for row in rows.values()}
+    return name if name not in taken else next(n for k in range(1, 10**6) if (n := f"J{k}") not in taken)
 
 
 def _said(snapshot: Snapshot, there: Snapshot, bodies: Mapping[int, int]) -> Snapshot:
