@@ -5,6 +5,7 @@ from __future__ import annotations
 import statistics
 import tempfile
 import time
+import tracemalloc
 from dataclasses import replace
 from pathlib import Path
 
@@ -13,16 +14,21 @@ from tests.parts import step_file
 
 from ravine.core import Model
 from ravine.core.assembly.assembled import assembled, settle
-from ravine.core.kernel import build
+from ravine.core.formats import step
+from ravine.core.kernel import build, exchange, tessellate
+from ravine.core.kernel.exchange import WriteNode, WritePart
 from ravine.core.model.joint import Joint
 from ravine.core.model.records import JOINTS
 from ravine.core.model.snapshot import Snapshot
 from ravine.core.operations.joints import follow_joints, moved_place
 from ravine.core.operations.work import Work
-from ravine.core.rigid import Rigid
+from ravine.core.rigid import IDENTITY, Rigid
+from ravine.core.view.packet import pack
 from ravine.web.workbench import part_rows
 
 LINKS, STEPS = 50, 20
+PARTS = 300  # unlike one another
+PLACES, BODIES = 2000, 50
 
 
 def _chain(folder: Path) -> tuple[Model, Snapshot, list[str]]:
@@ -43,7 +49,66 @@ def _chain(folder: Path) -> tuple[Model, Snapshot, list[str]]:
     return model, replace(model.snapshot.with_kept(JOINTS, rows), next_id=number), nodes
 
 
+def _unlike(count: int) -> list[WritePart]:
+    """Plates with holes, each of its own size."""
+    rows = []
+    for k in range(count):
+        wide, high = 12 + 0.37 * k % 9, 9 + 0.21 * k % 7
+        holes = [build.cylinder(1.5, 8, (3 + 3 * n, high / 2, -1)) for n in range(3)]
+        rows.append(WritePart(f"Plate {k}", build.subtract(build.box(wide, high, 4 + 0.01 * k), *holes), None, {}))
+    return rows
+
+
+def many_places(folder: Path, places: int, bodies: int) -> Path:
+    """An assembly file of so many places of so many parts."""
+    rows = [
+        WriteNode(f"Plate {k % bodies}", Rigid.slide((16 * (k % 50), 14 * (k // 50), 0)), k % bodies, [])
+        for k in range(places)
+    ]
+    path = folder / "many.step"
+    path.write_bytes(step.write([WriteNode("Many", IDENTITY, None, rows)], _unlike(bodies), "Many"))
+    return path
+
+
+def _opened(folder: Path) -> None:
+    path = many_places(folder, PARTS, PARTS)
+
+    def bare() -> None:
+        for part in exchange.read_step(str(path), lambda fraction, words: None).parts:
+            tessellate.mesh(part.shape, tessellate.view_deflection(part.shape))
+
+    def ours() -> None:
+        model = Model()
+        model.do("import", path=str(path))
+        for body in model.bodies():
+            pack(model.geometry.get(model.body(body).shape))
+
+    times: tuple[list[float], list[float]] = ([], [])
+    for _ in range(3):
+        for act, row in zip((bare, ours), times, strict=True):
+            began = time.perf_counter()
+            act()
+            row.append(time.perf_counter() - began)
+    a, b = (statistics.median(row) for row in times)
+    print(f"  {PARTS} parts: bare kernel read + mesh {a:.2f} s, ours {b:.2f} s, ratio {b / a:.2f} (budget 1.5)")
+
+
+def _weighed(folder: Path) -> None:
+    model = Model()
+    model.do("import", path=str(many_places(folder, BODIES, BODIES)))
+    tracemalloc.start()
+    before = tracemalloc.get_traced_memory()[0]
+    model.do("repeat parts", parts=model.nodes(), count=PLACES // BODIES, along="z", step=10)
+    taken = tracemalloc.get_traced_memory()[0] - before
+    tracemalloc.stop()
+    stored = len(model.snapshot.to_json()) / PLACES
+    print(f"  a place more: {taken / (PLACES - BODIES):.0f} bytes in memory, {stored:.0f} stored before packing")
+
+
 def measure_assembly() -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        _opened(Path(folder))
+        _weighed(Path(folder))
     with tempfile.TemporaryDirectory() as folder:
         model, snapshot, nodes = _chain(Path(folder))
         found = assembled(snapshot, model.geometry)

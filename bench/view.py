@@ -21,6 +21,8 @@ from ravine.demo.mast_clamp import mast_clamp
 from ravine.service.designs import Designs
 from ravine.store.tables import database
 
+from .assembly import BODIES, PLACES, many_places
+
 FRAME = """const {view} = bench, gl = view.renderer.getContext(), pixel = new Uint8Array(4), times = [];
 for (let k = 0; k < 9; k++) {
   view.camera.yaw += 0.05; view.camera.apply(); view.moving = %s;
@@ -31,6 +33,15 @@ for (let k = 0; k < 9; k++) {
 }
 view.moving = false;
 return [times.sort((a, b) => a - b)[4], view.renderer.info.render.calls];"""
+FILTER = """const box = document.querySelector('#part-filter'), times = [];
+const rows = document.querySelectorAll('.parts .part').length;
+for (const words of ['plate 7', 'plate', 'zzz', '']) {
+  const began = performance.now();
+  box.value = words; box.dispatchEvent(new Event('input', {bubbles: true}));
+  document.body.offsetHeight; // laid out
+  times.push(performance.now() - began);
+}
+return [rows, times];"""
 APART = """const {view, crowd = view.crowd} = bench, gather = crowd.gather;
 crowd.gather = () => { crowd.group.clear(); crowd.slots.clear(); }; bench.show(bench.scene); crowd.gather = gather;"""
 
@@ -61,15 +72,29 @@ def measure_view() -> None:
         try:
             with database.connection_context():
                 designs = Designs(engine_of(stack))
-                design = designs.create("Many")
-                designs.edit(design, design.head, "import", {"path": str(_assembly(folder))})
+                for title, path in (("Many", _assembly(folder)), ("More", many_places(folder, PLACES, BODIES))):
+                    design = designs.create(title)
+                    designs.edit(design, design.head, "import", {"path": str(path)})
             eye = Photographer(stack)
             try:
                 _measure(eye)
+                _measure_list(eye)
             finally:
                 eye.driver.quit()
         finally:
             stack.stop()
+
+
+def _measure_list(eye: Any) -> None:
+    """Two thousand places of fifty parts: opened, drawn, their list filtered."""
+    began = time.perf_counter()
+    eye.open("More")
+    took = time.perf_counter() - began
+    frame, calls = eye.js(FRAME % "false")
+    rows, times = eye.js(FILTER)
+    told = ", ".join(f"{t:.0f}" for t in times)
+    print(f"{PLACES} places of {BODIES} parts open in {took:.1f} s; a frame {calls} calls, {frame:.0f} ms")
+    print(f"their list of {rows} rows filtered in {told} ms (aim 100)")
 
 
 def _measure(eye: Any) -> None:

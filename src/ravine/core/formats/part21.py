@@ -14,6 +14,8 @@ from itertools import pairwise
 _STRING = re.compile(rb"'(?:[^']|'')*'")
 _COMMENT = re.compile(rb"/\*.*?\*/", re.DOTALL)
 _RECORD = re.compile(rb"\s*#\s*(\d+)\s*=\s*(?:([A-Z0-9_]+)\s*)?\((.*)\)\s*\Z", re.DOTALL)
+_RECORDS = re.compile(rb";\s*#\s*(\d+)\s*=\s*(?:([A-Z0-9_]+)\s*)?\(([^;=]*)\)\s*(?=;)")
+_BEGINS = re.compile(rb";\s*#")
 _NUMBER = re.compile(rb"\s*[-+]?(?:\d+\.?\d*|\.\d+)(?:[Ee][-+]?\d+)?\s*\Z")
 _USUAL = rb"\s*[-+]?\d{1,12}\.?\d*(?:E-\d+)?\s*"
 _NUMBERS = re.compile(rb"\s*\(" + _USUAL + rb"(?:," + _USUAL + rb")*\)\s*\Z")  # at once, as most lists are
@@ -83,6 +85,23 @@ _CLASSES: dict[str, tuple[bytes, ...]] = {
 }  # fmt: skip
 _CLASS_OF = {name: family for family, names in _CLASSES.items() for name in names}
 
+# most records are as they should be, and told so at one look: by kind a pattern of all its arguments, and what each of
+# its groups, a reference or a list of them, has to be
+_LOOKS = {
+    ".": rb"(?:[^,()]+|\((?:[^()]|\([^()]*\))*\))", "n": _USUAL, "i": rb"\s*[-+]?\d{1,9}\s*", "b": rb"\s*\.[TFU]\.\s*",
+    "n*": rb"\s*\(" + _USUAL + rb"(?:," + _USUAL + rb")*\)\s*",
+}  # fmt: skip
+_ENDS = {"*": rb"\s*\(\s*#([\d\s,#]+)\)\s*", "?": rb"\s*(?:#(\d+)|\$)\s*"}
+_WHOLE = {
+    name: (
+        re.compile(rb",".join(_LOOKS.get(k) or _ENDS.get(k[-1]) or rb"\s*#(\d+)\s*" for k in kinds) + rb"\Z"),
+        tuple(k.rstrip("*?") for k in kinds if k not in _LOOKS),
+    )
+    for name, kinds in _SHAPE.items()
+    if not name.startswith(b"B_SPLINE")
+}
+_BETWEEN = re.compile(rb"\s*,\s*#")
+
 
 def damage_of(data: bytes) -> str | None:
     """Words for the first thing that is broken, None where nothing was found.  data: the whole file."""
@@ -94,7 +113,10 @@ def damage_of(data: bytes) -> str | None:
         return "it has no data section"
     if bare[start:].translate(None, _PLAIN):
         return "it holds bytes that cannot stand in such a file"
-    records: dict[bytes, tuple[bytes, bytes]] = {}
+    records = _all_at_once(bare[start:])
+    if records is not None:
+        return next(_faults(records), None)
+    records = {}
     for text in bare[start:].split(b";"):
         if b"#" not in text.partition(b"=")[0]:
             continue
@@ -108,6 +130,16 @@ def damage_of(data: bytes) -> str | None:
     return next(_faults(records), None)
 
 
+def _all_at_once(data: bytes) -> dict[bytes, tuple[bytes, bytes]] | None:
+    """Name and arguments by number; None where not every record is one, as the slow way then says."""
+    found = _RECORDS.findall(data)
+    records = {number: (name, arguments) for number, name, arguments in found}
+    if len(records) != len(found) or not len(found) == data.count(b"=") == len(_BEGINS.findall(data)):
+        return None
+    open_ = any(a.count(b"(") != a.count(b")") for name, a in records.values() if name not in _WHOLE)
+    return None if open_ or data.count(b"(") != data.count(b")") else records
+
+
 def _shown(text: bytes) -> str:
     return "“" + text.strip()[:40].decode(errors="replace") + "”"
 
@@ -115,7 +147,7 @@ def _shown(text: bytes) -> str:
 def _faults(records: dict[bytes, tuple[bytes, bytes]]) -> Iterator[str]:
     for number, (name, arguments) in records.items():
         kinds = _SHAPE.get(name)
-        if kinds is None:
+        if kinds is None or (name in _WHOLE and _as_it_should_be(arguments, *_WHOLE[name], records)):
             continue
         told = f"#{number.decode()} ({name.decode().replace('_', ' ').lower()})"
         parts = _PART.findall(arguments)
@@ -127,6 +159,20 @@ def _faults(records: dict[bytes, tuple[bytes, bytes]]) -> Iterator[str]:
                 yield f"{told} {why}"
         if name.startswith(b"B_SPLINE") and (why := _wrong_spline(parts, name)):
             yield f"{told} {why}"
+
+
+def _as_it_should_be(
+    arguments: bytes, look: re.Pattern[bytes], families: tuple[str, ...], records: dict[bytes, tuple[bytes, bytes]]
+) -> bool:
+    found = look.match(arguments)
+    if found is None:
+        return False
+    for text, family in zip(found.groups(), families, strict=True):
+        for number in () if text is None else (text,) if text.isdigit() else _BETWEEN.split(text.strip()):
+            name = records.get(number, (None,))[0]
+            if name is None or (name in _SHAPE and _CLASS_OF.get(name) != family):
+                return False
+    return True
 
 
 def _items(text: bytes) -> list[bytes] | None:
