@@ -65,7 +65,7 @@ def many_places(folder: Path, places: int, bodies: int) -> Path:
         WriteNode(f"Plate {k % bodies}", Rigid.slide((16 * (k % 50), 14 * (k // 50), 0)), k % bodies, [])
         for k in range(places)
     ]
-    path = folder / "many.step"
+    path = folder / "places.step"
     path.write_bytes(step.write([WriteNode("Many", IDENTITY, None, rows)], _unlike(bodies), "Many"))
     return path
 
