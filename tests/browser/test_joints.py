@@ -97,3 +97,35 @@ def test_a_part_is_dragged_on_to_another_and_stays_joined(pin):
     hand.js("document.querySelector('[data-joint=J2] [data-drop]').click()")
     hand.until("document.querySelectorAll('.joint').length === 1", "the joint dropped")
     assert "Dropped J2" in hand.text(".journal .here")
+
+
+def test_a_part_is_dragged_along_its_free_motion_into_contact(pin, page, tmp_path):
+    """A lid over the bore: the pin, let go of far beyond it, stands against it."""
+    hand = pin
+    file = step_file(tmp_path / "lid.step", build.box(30, 30, 4, (5, 5, 45)), "Lid")
+    ident = int(hand.driver.current_url.rsplit("/", 1)[1])
+    assert page.upload(f"/m/{ident}/import", file.name, file.read_bytes()).status == 200
+    page.wait_for_jobs(ident)
+    hand.until("bench.view.places.size === 3", "the lid")
+    walls = hand.js(WALLS)
+    placed = [f"{walls[n]['id']}@{walls[n]['node']}" for n in ("Pin wall", "Base wall")]
+    base = hand.revision()
+    page.edit(ident, page.scene(ident)["revision"], "join", kind="coaxial", of=placed[:1], to=placed[1:])
+    hand.until(f"page.revision !== {base}", "the joint")
+    hand.until(f"Math.abs({PLACE}[12] + 70) < 1e-6", "the pin in its bore")
+    hand.js(
+        "bench.pick([arguments[0]])",
+        {"kind": "node", "node": walls["Pin wall"]["node"], "id": walls["Pin wall"]["node"]},
+    )
+    hand.until("page.offered", "its actions")
+    hand.js("bench.line.open('move free', page.ids, {motion: 'slide', contact: 'stop'})")
+    hand.until("page.edit === 'move free'", "the line")
+    hand.quiet()
+    hand.js("page.look('front')")
+    hand.drag(".knob", 0, -260, steps=6)
+    hand.quiet()
+    hand.until("document.querySelector('#line-facts')?.innerText.includes('stops at')", "what it meets")
+    assert "Lid" in hand.text("#line-facts")
+    hand.accept()
+    # the pin is 30 high and stood at 0; the lid lies at 45
+    hand.until(f"Math.abs({PLACE}[14] - 15) < 1e-4", "the pin against the lid")
