@@ -82,6 +82,79 @@ def test_what_slides_carries_no_shear_and_is_told_to_be_loose():
     assert carried == pytest.approx([-100, 0, 0], abs=5e-3), "all of the normal force, and no shear"
 
 
+def opening(mesh, first, second, reach=1e-6):
+    return contact.tie(mesh, mesh.of_faces([first]), mesh.of_faces([second]), 210e3, False, reach, opening=True)
+
+
+def test_what_is_free_to_open_presses_like_what_is_bonded(solver):
+    mesh = together(block((10, 10, 10), (3, 3, 3)), block((10, 10, 10), (4, 2, 5), (10, 0, 0), first=10))
+    held = supports.Held()
+    held.hold(mesh.nodes_of([0]), (1, 0, 0))
+    held.hold(mesh.nodes_of([2, 12]), (0, 1, 0))
+    held.hold(mesh.nodes_of([4, 14]), (0, 0, 1))
+    tie = opening(mesh, 1, 10)
+    found = solve_static(
+        Problem(mesh, [STEEL] * 2, held, loads.pressure(mesh, mesh.of_faces([11]), 100.0), [tie]), "AB"
+    )
+    assert np.abs(found.stress - np.diag([-100, 0, 0])).max() < 1e-6
+    assert (found.rounds, found.unsettled) == (1, 0)
+    pull = Problem(mesh, [STEEL] * 2, held, loads.pressure(mesh, mesh.of_faces([11]), -100.0), [tie])
+    with pytest.raises(EditError, match=r"nothing presses it on any more: B slides along X"):
+        solve_static(pull, ["A", "B"])
+
+
+@pytest.mark.parametrize("share", [0.5, 3.0])
+def test_a_gap_is_closed_by_the_load_and_shares_it_from_then_on(solver, share):
+    """Two bars in line, a gap between their ends, both held at the far ends; the first is pushed by a share of what
+    closes the gap.  By their stiffness E A / l."""
+    gap, length, area, modulus = 0.01, 10.0, 100.0, PLAIN.modulus
+    mesh = together(block((10, 10, 10), (3, 2, 2)), block((10, 10, 10), (2, 3, 3), (10 + gap, 0, 0), first=10))
+    force = share * gap * modulus * area / length
+    tie = opening(mesh, 1, 10, 0.1)
+    assert tie.start == pytest.approx(np.full(len(tie.areas), gap))
+    problem = Problem(mesh, [PLAIN] * 2, clamped(mesh, [0, 11]), loads.force(mesh, mesh.of_faces([1]), (force, 0, 0)),
+                      [tie], places={"far": mesh.nodes_of([11])})  # fmt: skip
+    found = solve_static(problem, ["A", "B"])
+    end = found.moved[mesh.nodes_of([1]), 0].mean()
+    if share < 1:
+        assert end == pytest.approx(share * gap, rel=1e-6)
+        assert np.abs(found.reactions["far"]).max() < 1e-6
+    else:
+        assert end == pytest.approx((force * length / modulus / area + gap) / 2, rel=1e-2)
+        carried = modulus * area / length * (end - gap)
+        assert -found.reactions["far"][0] == pytest.approx(carried, rel=2e-2)
+        assert found.balance < 1e-8
+
+
+@pytest.mark.parametrize("share", [0.1, 0.3, 0.4])
+def test_a_block_that_is_pressed_beside_its_middle_lifts_off_at_the_other_side(solver, share):
+    """On a thin soft layer (a Winkler ground) the pressure grows evenly from where it lifts: beyond a sixth of its
+    width it presses over three times the distance to the nearer side only."""
+    width, deep, thick, force = 30.0, 4.0, 0.5, 300.0
+    stiff, soft = Elastic(1e7, 0.0, 1e-9, 1e4, 0, 1), Elastic(50.0, 0.0, 1e-9, 1e3, 0, 1)
+    mesh = together(
+        block((width, deep, thick), (30, 1, 1)), block((width, deep, 10), (6, 1, 2), (0, 0, thick), first=10)
+    )
+    tie = contact.tie(mesh, mesh.of_faces([5]), mesh.of_faces([14]), soft.modulus, False, 1e-6, opening=True)
+    off = share * width
+    load = loads.remote(mesh, mesh.of_faces([15]), (width / 2 + off, deep / 2, thick + 10), (0, 0, -force))
+    held = clamped(mesh, [4])
+    held.hold(mesh.nodes_of([15]), (0, 1, 0))
+    held.hold(mesh.nodes_of([11])[:1], (1, 0, 0))
+    found = solve_static(Problem(mesh, [soft, stiff], held, load, [tie]), ["Layer", "Block"])
+    pressure = np.abs(tie.tractions(found.moved)[:, 2])
+    pressing = pressure > 1e-3 * pressure.max()
+    reach = tie.places[pressing, 0].max() - tie.places[pressing, 0].min()
+    whole = 6 * share < 1
+    assert reach == pytest.approx(width if whole else 3 * (width / 2 - off), abs=1.2)
+    total = (tie.tractions(found.moved) * tie.areas[:, None]).sum(axis=0)
+    assert abs(total[2]) == pytest.approx(force, rel=1e-6)
+    peak = force / (width * deep) * (1 + 6 * share) if whole else 2 * force / (deep * 3 * (width / 2 - off))
+    assert pressure.max() == pytest.approx(peak, rel=0.06)
+    assert found.unsettled == 0
+    assert (found.rounds > 1) == (not whole)
+
+
 @settings(max_examples=20, deadline=None)
 @given(st.lists(st.floats(-1, 1), min_size=6, max_size=6))
 def test_rigid_motions_give_no_stress(numbers):

@@ -28,6 +28,7 @@ def pair(tmp_path_factory):
     study = model.study(parts=model.nodes("Boss"))
     under = model.faces(model.bodies()[0], normal=(0, 0, -1)).highest((0, 0, -1))
     study.fix([under.id]).pressure([hole], 5)
+    model.study(parts=model.nodes("Pin"))
     model.do("join", of=[shaft], to=[hole])
     model.drawing(views="usual")
     model.do("spread", parts=model.nodes("Pin"), distance="9 mm")
@@ -65,10 +66,11 @@ VALUES = {
     "orientations": lambda m: {"part": m.nodes("Boss"), "count": 3},
     "print mesh": lambda m: {"part": m.nodes("Boss")},
     "print layer": lambda m: {"part": m.nodes("Boss"), "layer": 12},
-    "frequencies": lambda m: {"count": 2, "which": 2},
-    "simulate": lambda m: {"scale": 2},
-    "simulated figures": lambda m: {"scale": 2},
-    "simulated variant": lambda m: {"rows": {"gap": "12"}},
+    "frequencies": lambda m: {"called": "Study 1", "count": 2, "which": 2},
+    "loose motion": lambda m: {"called": "Study 2", "which": 3},
+    "simulate": lambda m: {"called": "Study 1", "scale": 2},
+    "simulated figures": lambda m: {"called": "Study 1", "scale": 2},
+    "simulated variant": lambda m: {"called": "Study 1", "rows": {"gap": "12"}},
     "freedoms": lambda m: {"node": m.nodes()[0]},
     "grow selection": lambda m: {"picked": [m.edges(m.bodies()[0], kind="line")[0].id], "way": "loop"},
     "joints": lambda m: {},

@@ -83,14 +83,15 @@ def _values(told: Mapping[str, Any]) -> tuple[str, dict[str, Any]]:
     """Which study of studies/simulation.py, and its values, as a page asks for it."""
     called = str(told.get("called", ""))[:60]
     number = str(told.get("number", "1"))[:3]
-    if told.get("what") == "frequencies":
-        return "frequencies", {"called": called, "which": number}
+    names = {"frequencies": "frequencies", "loose": "loose motion"}
+    if (name := names.get(str(told.get("what")))) is not None:
+        return name, {"called": called, "which": number}
     return "simulate", {"called": called, "rounds": number}
 
 
 @pages.post("/m/<int:ident>/simulate")
 def solve(ident: int) -> Response:
-    """called, what (simulate or frequencies), number (of rounds, or of the frequency that is shown): a job."""
+    """called, what (simulate, frequencies or loose), number (of rounds, or of the frequency or motion shown): a job."""
     store = designs()
     design = store.get(ident)
     revision = store.head(design)

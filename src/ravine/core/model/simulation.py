@@ -25,7 +25,7 @@ LOADS = {
     "heat": "heat flowing in",
     "air": "air",
 }
-CONTACTS = {"bonded": "bonded", "sliding": "sliding", "none": "not touching"}
+CONTACTS = {"bonded": "bonded", "sliding": "sliding", "opening": "free to open", "none": "not touching"}
 
 
 @dataclass(frozen=True)
@@ -45,7 +45,8 @@ class Condition:
 
 @dataclass(frozen=True)
 class ContactRule:
-    """nodes: of the two parts; kind: of CONTACTS; gap: mm up to which it is closed."""
+    """nodes: of the two parts; kind: of CONTACTS; gap: mm up to which it is closed, or, of one that opens,
+    up to which parts are looked at."""
 
     nodes: tuple[int, int]
     kind: str

@@ -14,6 +14,7 @@ from ..model.simulation import Simulation
 from ..model.snapshot import Snapshot
 from .assemble import Progress, still
 from .elements import Floats
+from .loose import Loose, loose_motions
 from .mesh import Mesh
 from .modes import Mode, natural_modes
 from .of_model import Part, Setup, setup_of
@@ -96,6 +97,16 @@ def modes_of(
     return setup, natural_modes(setup.problem, count, setup.names, lambda f, w: progress(0.45 + 0.55 * f, w))
 
 
+def loose_of(snapshot: Snapshot, geometry: GeometryStore, study: Simulation, progress: Progress = still
+             ) -> tuple[Setup, list[Loose]]:  # fmt: skip
+    """Motions that nothing holds, those first that the load pushes most."""
+    setup = setup_of(snapshot, geometry, study, progress=progress)
+    problem = setup.problem
+    ties = [t for t in (t.where(t.touching) if t.opening else t for t in problem.ties) if len(t.areas)]
+    found = loose_motions(problem.mesh, problem.held, ties, problem.load)
+    return setup, sorted(found, key=lambda m: -m.push)
+
+
 def _finer(setup: Setup, solution: Solution, before: Mapping[int, float]) -> dict[int, float]:
     """Sizes for the faces beside the elements that hold most of the doubt."""
     mesh = setup.problem.mesh
@@ -143,6 +154,9 @@ def _warnings(answer: Answer) -> list[tuple[str, str]]:
                           "thickness across them; take smaller elements"))  # fmt: skip
     found += [("soft", f"nothing holds it along a motion that no load pushes: {m.told(answer.setup.names)}")
               for m in solution.soft]  # fmt: skip
+    if solution.unsettled:
+        found.append(("unsettled", f"contacts still open or close at {solution.unsettled} places after "
+                      f"{solution.rounds} rounds; what is near them is in doubt"))  # fmt: skip
     if float(solution.lengths.max()) > 0.1 * float(np.ptp(mesh.points, axis=0).max()):
         found.append(("large", "it moves by more than a tenth of its size; small displacements are assumed"))
     return found

@@ -1,4 +1,4 @@
-"""Two bodies that touch, on meshes that do not match: bonded, or sliding without coming apart.
+"""Two bodies that touch, on meshes that do not match: bonded, sliding without coming apart, or opening and closing.
 
 The gap between them is integrated exactly over the pieces that a triangle of one side and one of the other share
 (segment-to-segment: Puso and Laursen 2004), each point of it held by a spring per area.  A constant stress passes over
@@ -8,10 +8,11 @@ without error.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 import scipy.sparse as sp
+from numpy.typing import NDArray
 from scipy.spatial import cKDTree
 
 from .elements import SIX, SIX_WEIGHTS, Floats, Ints, triangle_shapes
@@ -19,6 +20,7 @@ from .mesh import Mesh
 
 STIFF = 60.0  # times modulus over element size, of the springs
 FLAT = 1e-14  # of an area, below which a piece is none
+TOUCHES = 1e-6  # mm
 AWAY = -0.5  # cosine of two normals, above which two triangles do not face each other
 
 Normals = Callable[[Floats], Floats]
@@ -27,7 +29,8 @@ Normals = Callable[[Floats], Floats]
 @dataclass(frozen=True, eq=False)
 class Tie:
     """gap (q, n): from displacements of nodes to how far the two sides part at q places; areas (q,) mm²; normals
-    (q, 3) of the first side; places (q, 3); sliding: only along the normal."""
+    (q, 3) of the first side; places (q, 3); sliding: only along the normal; opening: only where they press; start (q,):
+    mm that they are apart before anything moves."""
 
     gap: sp.csr_matrix
     areas: Floats
@@ -35,6 +38,30 @@ class Tie:
     places: Floats
     sliding: bool
     stiffness: float
+    opening: bool = False
+    start: Floats = field(default_factory=lambda: np.zeros(0))
+
+    @property
+    def touching(self) -> NDArray[np.bool_]:
+        """(q,) before anything moves."""
+        return self.start <= TOUCHES
+
+    def pressed(self, moved: Floats) -> NDArray[np.bool_]:
+        """(q,) where the sides would go into one another."""
+        return self._along(self.gap @ moved) > self.start
+
+    def where(self, chosen: NDArray[np.bool_]) -> Tie:
+        """Only some of its places."""
+        return replace(self, gap=self.gap[np.flatnonzero(chosen)], areas=self.areas[chosen],
+                       normals=self.normals[chosen], places=self.places[chosen], start=self.start[chosen])  # fmt: skip
+
+    def _along(self, parted: Floats) -> Floats:
+        return np.asarray(np.einsum("qi,qi->q", parted, self.normals))
+
+    def closing(self) -> Floats:
+        """(n, 3) N with which gaps that are closed already pull, for springs that begin where the sides meet."""
+        pull = (self.stiffness * self.areas * self.start)[:, None] * self.normals
+        return np.asarray(self.gap.T @ pull)
 
     def matrix(self) -> sp.bsr_matrix:
         """(3n, 3n) N/mm."""
@@ -54,16 +81,20 @@ class Tie:
     def tractions(self, moved: Floats) -> Floats:
         """(q, 3) MPa on the first side."""
         parted = self.gap @ moved
+        if self.opening:
+            return -self.stiffness * np.maximum(self._along(parted) - self.start, 0.0)[:, None] * self.normals
         if self.sliding:
             parted = np.einsum("qi,qi->q", parted, self.normals)[:, None] * self.normals
         return np.asarray(-self.stiffness * parted)
 
 
 def tie(
-    mesh: Mesh, first: Ints, second: Ints, modulus: float, sliding: bool, reach: float, normals: Normals | None = None
-) -> Tie | None:
+    mesh: Mesh, first: Ints, second: Ints, modulus: float, sliding: bool, reach: float, normals: Normals | None = None,
+    opening: bool = False, sag: float = 0.0,
+) -> Tie | None:  # fmt: skip
     """first, second: triangles (k, 6) of the two sides, the finer one first; modulus: MPa; reach: mm up to which a gap
-    between them is closed; normals: exact ones of the first side at places on it.  None where they do not touch."""
+    between them is closed, or looked at where it opens; normals: exact ones of the first side at places on it; sag: mm
+    that two meshes of one curved face may lie apart.  None where they do not touch."""
     rows = _pieces(mesh.points, first, second, reach)
     if rows is None:
         return None
@@ -75,7 +106,12 @@ def tie(
     gap = sp.csr_matrix((values, (np.concatenate([index, index]), columns)), shape=(len(a), count))
     size = float(np.sqrt(np.median(_areas(mesh.points, first)) * 4 / np.sqrt(3)))
     true = flat if normals is None else normals(places)
-    return Tie(gap, areas, true, places, sliding, STIFF * modulus / size)
+    start = np.zeros(len(a))
+    if opening:
+        there = np.einsum("qk,qki->qi", triangle_shapes(place_b), mesh.points[second[b]])
+        apart = np.einsum("qi,qi->q", there - places, true)
+        start = np.where(apart > sag + TOUCHES, apart, 0.0)
+    return Tie(gap, areas, true, places, sliding or opening, STIFF * modulus / size, opening, start)
 
 
 def _areas(points: Floats, triangles: Ints) -> Floats:

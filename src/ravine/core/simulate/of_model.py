@@ -274,12 +274,12 @@ def _ties(study: Simulation, parts: list[Part], mesh: Mesh, materials: list[Elas
             if kind == "none":
                 continue
             gap = rule.gap if rule else 0.0
-            found += _between(mesh, parts, (i, j), kind == "sliding", gap, materials)
+            found += _between(mesh, parts, (i, j), kind, gap, materials)
     return found
 
 
 def _between(
-    mesh: Mesh, parts: list[Part], pair: tuple[int, int], sliding: bool, gap: float, materials: list[Elastic]
+    mesh: Mesh, parts: list[Part], pair: tuple[int, int], kind: str, gap: float, materials: list[Elastic]
 ) -> list[Tie]:
     """One for every face of the part with the finer mesh there, so that normals can be exact."""
     sides = [_skin(mesh, parts, k) for k in pair]
@@ -300,8 +300,10 @@ def _between(
             continue
         local = face - part.first
         surface = part.topology.surface(local)
-        reach = gap + (1e-4 if surface.kind == "plane" else SAG * float(np.median(_edges(mesh, rows))))
-        one = tie(mesh, rows, master, modulus, sliding, reach, _exact(part, local))
+        sag = 1e-4 if surface.kind == "plane" else SAG * float(np.median(_edges(mesh, rows)))
+        one = tie(
+            mesh, rows, master, modulus, kind == "sliding", gap + sag, _exact(part, local), kind == "opening", sag
+        )
         if one is not None and one.areas.sum() > 1e-9:
             found.append(one)
     return found

@@ -12,6 +12,7 @@ import numpy as np
 from . import stress as stresses
 from .answer import Answer
 from .elements import Floats
+from .loose import Loose
 from .modes import Mode
 from .of_model import Setup
 
@@ -69,20 +70,36 @@ def packed_modes(setup: Setup, study: str, modes: list[Mode], which: int) -> byt
     return packed(setup, head, mode.shape * size, {"displacement": np.linalg.norm(mode.shape, axis=1)})
 
 
+def packed_loose(setup: Setup, study: str, found: list[Loose], which: int) -> bytes:
+    """A motion that nothing holds, as large as can be seen well; told: all of them in words."""
+    motion = found[which]
+    head = {"study": study, "kind": "loose", "parts": setup.names, "unknowns": setup.problem.mesh.unknowns,
+            "told": [m.told(setup.names) for m in found], "which": which, "warnings": []}  # fmt: skip
+    lengths = np.linalg.norm(motion.field, axis=1)
+    most = float(lengths.max())
+    size = 0.1 * float(np.ptp(setup.problem.mesh.points, axis=0).max())
+    return packed(setup, head, motion.field / most * size, {"displacement": lengths / most})
+
+
 def packed(setup: Setup, head: dict[str, Any], moved: Floats, fields: Mapping[str, Floats]) -> bytes:
     """RVS1, uint32 length of a JSON header padded to four; float32 points (n, 3) mm in the model; uint32 triangles
-    (m, 3); float32 displacements (n, 3) mm; then float32 (n,) of each field the header names."""
+    (m, 3); float32 displacements (n, 3) mm; float32 (n,) of each field the header names; then what lies within, to be
+    cut open: points, displacements and fields likewise of the elements' corners, and uint32 elements (t, 4)."""
     mesh = setup.problem.mesh
     quarters = mesh.triangles[:, QUARTERS].reshape(-1, 3)
     nodes, triangles = np.unique(quarters, return_inverse=True)
+    corners, tets = np.unique(mesh.tets[:, :4], return_inverse=True)
     whole = {
         **head, "points": len(nodes), "triangles": len(quarters), "fields": list(fields),
+        "corners": len(corners), "tets": len(mesh.tets),
         "ends": {k: [float(v[nodes].min()), float(v[nodes].max())] for k, v in fields.items()},
     }  # fmt: skip
     text = json.dumps(whole).encode()
     text += b" " * (-len(text) % 4)
     parts = [mesh.points[nodes].astype("<f4"), triangles.astype("<u4"), moved[nodes].astype("<f4"),
-             *(v[nodes].astype("<f4") for v in fields.values())]  # fmt: skip
+             *(v[nodes].astype("<f4") for v in fields.values()),
+             mesh.points[corners].astype("<f4"), moved[corners].astype("<f4"),
+             *(v[corners].astype("<f4") for v in fields.values()), tets.astype("<u4")]  # fmt: skip
     return MAGIC + struct.pack("<I", len(text)) + text + b"".join(p.tobytes() for p in parts)
 
 

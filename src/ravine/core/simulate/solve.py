@@ -90,8 +90,9 @@ class System:
         block_gauss_seidel(self.matrix, found, rest, iterations=1, sweep="backward", blocksize=3, Dinv=self._blocks)
         return found
 
-    def solve(self, load: Floats, progress: Progress = still) -> Solved:
-        """load (3n,); held unknowns come out 0.  Raises CannotDo where it does not converge."""
+    def solve(self, load: Floats, progress: Progress = still, start: Floats | None = None) -> Solved:
+        """load (3n,); held unknowns come out 0; start: a solution near by.  Raises CannotDo where it does not
+        converge."""
         right = np.where(self.free, load, 0.0)
         if self._direct is not None:
             return Solved(self._direct(right), 0)
@@ -105,7 +106,7 @@ class System:
             progress(min(steps / 60, 0.99), f"solving, step {steps}")
 
         inverse = linalg.LinearOperator(self.matrix.shape, self.smoothed, dtype=float)
-        found, failed = linalg.cg(self.matrix, right, rtol=WITHIN, maxiter=MOST, M=inverse, callback=told)
+        found, failed = linalg.cg(self.matrix, right, x0=start, rtol=WITHIN, maxiter=MOST, M=inverse, callback=told)
         if failed:
             raise CannotDo(
                 f"the equations did not come to rest in {MOST} steps; a finer or better shaped mesh may help"

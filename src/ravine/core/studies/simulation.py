@@ -31,7 +31,7 @@ class Simulate(Study):
     name = "simulate"
     help = (
         "A study solved: displacement, stress, margin against yield, reactions, packed as simulate/packed.py says.  "
-        "Small displacements, linear material; contacts neither open nor close."
+        "Small displacements, linear material; contacts that are free to open are solved in rounds."
     )
     seconds = 900.0
     lane = "job"
@@ -86,6 +86,27 @@ class Frequencies(Study):
         study = _called(work, self.called)
         setup, modes = answer.modes_of(work.snapshot, work.geometry, study, self.count, work.progress)
         return packed.packed_modes(setup, study.name, modes, self.which - 1)
+
+
+@study
+class LooseMotion(Study):
+    name = "loose motion"
+    help = "How a study's parts can still move, as they are held, and one of these motions, packed."
+    seconds = 300.0
+    lane = "job"
+    follows = True
+
+    called: str = field(CALLED)
+    which: int = field(CountField("which", "Whose motion is shown.", default=1))
+
+    def run(self, work: Work) -> bytes:
+        study = _called(work, self.called)
+        setup, found = answer.loose_of(work.snapshot, work.geometry, study, work.progress)
+        if not found:
+            raise EditError(f"{study.name} is held against every motion")
+        if self.which > len(found):
+            raise EditError(f"there are {len(found)} loose motions", field="which", nearest=str(len(found)))
+        return packed.packed_loose(setup, study.name, found, self.which - 1)
 
 
 @study

@@ -22,7 +22,8 @@ class SetContact(Edit):
     past = "Let {parts} be {kind}"
     help = (
         "Parts of a study that touch are bonded unless this says otherwise; sliding, they push and pull on each other "
-        "only square to where they touch, without friction, and do not come apart."
+        "only square to where they touch, without friction, and do not come apart.  Free to open, they press on one "
+        "another, come apart, and meet over gaps that the load closes; this takes several rounds of solving."
     )
     stages = ("Prove",)
     rank = 13
@@ -34,7 +35,14 @@ class SetContact(Edit):
         PickField("the parts", "Two of the study; none for all.", element="node", maximum=2, minimum=0, default=(),
                   changes=False, empty="all parts")
     )  # fmt: skip
-    gap: float = field(LengthField("the gap", "That is closed as if they touched.", default=0.0, minimum=0.0))
+    gap: float = field(
+        LengthField(
+            "the gap",
+            "That is closed as if they touched; of what is free to open, that the load may close.",
+            default=0.0,
+            minimum=0.0,
+        )
+    )
     study: str | None = field(STUDY)
 
     def told(self, context: Context) -> str:

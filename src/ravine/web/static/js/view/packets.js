@@ -100,7 +100,12 @@ export function readSimulated(buffer) {
   /** @type {Object<string, Float32Array>} */
   const fields = {};
   for (const name of head.fields) fields[name] = take(Float32Array, head.points);
-  return { head, points, triangles, moved, fields };
+  const [corners, tets] = [head.corners ?? 0, head.tets ?? 0]; // results kept by an earlier version have none
+  const inside = { points: take(Float32Array, 3 * corners), moved: take(Float32Array, 3 * corners) };
+  /** @type {Object<string, Float32Array>} */
+  const figures = {};
+  for (const name of head.fields) figures[name] = take(Float32Array, corners);
+  return { head, points, triangles, moved, fields, within: { ...inside, fields: figures, tets: take(Uint32Array, 4 * tets) } };
 }
 
 /** Faces, edges and corners of one shape. With a base, unchanged faces are taken from it.
@@ -129,6 +134,6 @@ export function readPacket(buffer, base) {
   return { faces, edges, corners, rims: head.rims };
 }
 
-/** @typedef {{head: any, points: Float32Array, triangles: Uint32Array, moved: Float32Array, fields: Object<string, Float32Array>}} Simulated */
+/** @typedef {{head: any, points: Float32Array, triangles: Uint32Array, moved: Float32Array, fields: Object<string, Float32Array>, within: import("./slice.js").Within & {fields: Object<string, Float32Array>}}} Simulated */
 /** @typedef {{points: Float32Array, normals: Int8Array, triangles: Uint32Array}} FaceMesh
  *  @typedef {{faces: FaceMesh[], edges: Float32Array[], corners: Float32Array, rims: number[][]}} Shape */

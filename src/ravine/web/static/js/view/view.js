@@ -50,6 +50,8 @@ export class View {
     this.comparing = null;
     /** @type {any} the material of what lies in the place of a part, as a map does */
     this.over = null;
+    /** @type {{capped: (planes: any[]|null) => void}|null} what draws itself cut open */
+    this.capping = null;
     this.only = ""; // the one kind of thing that is picked, while one is chosen
     this.box = new Box3();
     this.frames = 0;
@@ -154,6 +156,7 @@ export class View {
   clip(planes) {
     const further = { ...(this.finished && { finished: this.finished }), ...(this.over && { over: this.over }) };
     clip({ ...this.materials, ...further }, planes);
+    this.capping?.capped(planes);
     this.dress();
     this.draw();
   }

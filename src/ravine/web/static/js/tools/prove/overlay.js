@@ -1,6 +1,7 @@
 // A simulated surface in place of its parts: bands of a figure, drawn moved, swinging when asked.
 import { BufferAttribute, BufferGeometry, Color, DoubleSide, Mesh, ShaderMaterial, Vector3 } from "three";
 import { MeshBVH } from "three-mesh-bvh";
+import { sliced } from "../../view/slice.js";
 
 export const BANDS = 11;
 export const SCALE = ["#0b5a70", "#2b8199", "#5ea0b0", "#9cc3c9", "#cfdfdd", "#f1ece0", "#efdcc3", "#e2b394", "#cf7f5f", "#ae4226", "#8f2f17"];
@@ -20,6 +21,16 @@ export class Overlay {
     this.scale = 1; // how many times the displacement is drawn
     this.share = 1;
     this.playing = 0;
+    /** @type {string[]} */
+    this.colours = SCALE;
+    /** @type {any} the plane that cuts, and what is drawn in it */
+    this.plane = null;
+    /** @type {any} */
+    this.flat = null;
+    /** @type {any} the elements within, and the figure at their corners */
+    this.within = null;
+    /** @type {any} */
+    this.figures = null;
     this.probe = document.createElement("div");
     this.probe.className = "probe";
     this.probe.hidden = true;
@@ -70,14 +81,17 @@ export class Overlay {
     shape.setIndex(new BufferAttribute(found.triangles, 1));
     const [low, high] = found.head.ends[field];
     this.ends = field === "margin" ? [Math.min(low, 1), Math.min(high, 5)] : [low, high > low ? high : low + 1];
-    const colours = field === "margin" ? [...SCALE].reverse() : SCALE;
-    this.mesh = new Mesh(shape, banded(colours, this.ends));
+    this.colours = field === "margin" ? [...SCALE].reverse() : SCALE;
+    this.mesh = new Mesh(shape, banded(this.colours, this.ends));
     this.mesh.frustumCulled = false;
     this.nodes = nodes;
     this.scale = scale;
     this.share = 1;
     this.hide(true);
     view.over = this.mesh.material;
+    this.within = found.within;
+    this.figures = found.within.fields[field];
+    view.capping = this;
     view.scene.add(this.mesh);
     view.clip(view.section?.planes || null);
     view.marks.picked.visible = false;
@@ -101,9 +115,41 @@ export class Overlay {
     this.tree = undefined;
     if (!this.mesh) return;
     this.mesh.material.uniforms.scale.value = share * this.scale;
+    this.cap();
     const told = document.querySelector("[data-times]");
     if (told) told.textContent = `× ${Number((share * this.scale).toPrecision(3))}`;
     this.bench.view.draw();
+  }
+
+  /** The view is cut by other planes now: what is seen in them has the colours of the figure, in place of hatching.
+   * @param {any[]|null} planes */
+  capped(planes) {
+    const { section } = this.bench;
+    this.plane = planes?.length ? planes[0] : null;
+    section?.cut?.parts.forEach((part, k) => {
+      for (const drawn of section.cut?.group.children.slice(2 * k, 2 * k + 2) ?? []) drawn.visible = !this.mesh || !this.nodes.includes(part.node);
+    });
+    this.cap();
+  }
+
+  /** Not while it swings: each picture would be cut anew. */
+  cap() {
+    if (this.flat) {
+      this.bench.view.scene.remove(this.flat);
+      this.flat.geometry.dispose();
+      this.flat.material.dispose();
+      this.flat = null;
+    }
+    if (!this.mesh || !this.plane || this.playing) return;
+    const { normal, constant } = this.plane;
+    const found = sliced(this.within, this.figures, this.share * this.scale, normal.toArray(), -constant);
+    const shape = new BufferGeometry();
+    shape.setAttribute("position", new BufferAttribute(found.points, 3));
+    shape.setAttribute("shift", new BufferAttribute(new Float32Array(found.points.length), 3));
+    shape.setAttribute("figure", new BufferAttribute(found.figures, 1));
+    this.flat = new Mesh(shape, banded(this.colours, this.ends));
+    this.flat.frustumCulled = false;
+    this.bench.view.scene.add(this.flat);
   }
 
   /** Back and forth, until asked again. */
@@ -115,6 +161,8 @@ export class Overlay {
       return;
     }
     const began = performance.now();
+    this.playing = -1;
+    this.cap();
     const step = () => {
       if (!this.mesh) return;
       this.mesh.material.uniforms.scale.value = this.share * this.scale * Math.sin((2 * Math.PI * (performance.now() - began)) / PERIOD);
@@ -150,6 +198,8 @@ export class Overlay {
     this.mesh.geometry.dispose();
     this.mesh.material.dispose();
     this.mesh = null;
+    this.capped(null);
+    view.capping = null;
     this.tree = undefined;
     this.probe.hidden = true;
     view.over = null;

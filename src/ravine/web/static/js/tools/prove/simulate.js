@@ -29,6 +29,8 @@ export class Simulate {
     /** @type {string} the study whose result lies over the model */
     this.shown = "";
     this.job = 0; // that is waited for
+    /** @type {Map<string, {words: string, revision: number}>} why a study could not be solved */
+    this.why = new Map();
     /** @type {Set<string>} studies and states that were asked for */
     this.asked = new Set();
     this.overlay = new Overlay(bench);
@@ -86,13 +88,14 @@ export class Simulate {
     if (target.closest("[data-begin-study]")) bench.line.open("begin study", bench.pickIds());
     else if (target.closest("[data-solve]")) this.solve(study, "simulate", 1);
     else if (target.closest("[data-frequencies]")) this.solve(study, "frequencies", 1);
+    else if (target.closest("[data-loose]")) this.solve(study, "loose", 1);
     else if (target.closest("[data-refine]")) this.solve(study, "simulate", sure(this.results.get(study)).rounds + 1);
     else if (target.closest("[data-stop]")) this.bench.trying(() => post(this.bench.url(`jobs/${this.job}/cancel`)));
     else if (target.closest("[data-drop-study]")) this.inPlace.keep({ edit: "drop study", values: { study } });
     else if (dropCondition) this.inPlace.keep({ edit: "drop from study", values: { study, called: dropCondition } });
     else if (target.closest("[data-pick-condition]")) bench.pick(this.things(target), event.shiftKey);
     else if (target.closest("[data-show-result]")) this.shown === study ? this.leave(true) : this.show(study);
-    else if (target.dataset.mode) this.solve(study, "frequencies", Number(target.dataset.mode));
+    else if (target.dataset.mode) this.solve(study, this.results.get(study)?.found.head.kind === "loose" ? "loose" : "frequencies", Number(target.dataset.mode));
     else if (target.dataset.at) this.goTo(JSON.parse(target.dataset.at));
     else if (target.closest("[data-play]")) this.overlay.play();
     else if (target.closest("[data-try]") || target.closest("[data-search]")) this.variants.run(/** @type {HTMLElement} */ (target.closest(".study")), study, Boolean(target.closest("[data-search]")));
@@ -133,7 +136,7 @@ export class Simulate {
       }
       if (!["queued", "running"].includes(told.state)) {
         this.job = 0;
-        if (told.state === "failed") this.bench.say(told.words);
+        if (told.state === "failed") this.failed(study, told.words);
         break;
       }
       this.job = told.job;
@@ -143,6 +146,14 @@ export class Simulate {
     }
     const row = this.row(study);
     if (row) this.write(row);
+  }
+
+  /** What nothing holds is shown moving where it is asked for.
+   * @param {string} study @param {string} words */
+  failed(study, words) {
+    this.results.delete(study);
+    if (/nothing (holds|presses)/.test(words)) this.why.set(study, { words, revision: this.bench.base });
+    else this.bench.say(words);
   }
 
   /** @param {string} study @param {ArrayBuffer} data @param {number} revision */
@@ -179,9 +190,11 @@ export class Simulate {
     this.shown = study;
     if (!(this.field in kept.found.fields)) this.field = "displacement";
     const nodes = this.bench.scene.nodes.filter((n) => n.body && kept.found.head.parts.includes(n.name)).map((n) => n.id);
-    const most = kept.found.head.kind === "modes" ? 1 : this.largest(kept) || 1;
-    this.overlay.lay(kept.found, nodes, this.field, kept.found.head.kind === "modes" ? 1 : (SHOWN * this.bench.view.camera.radius * 2) / most);
+    const { kind } = kept.found.head;
+    const most = kind === "static" ? this.largest(kept) || 1 : 1;
+    this.overlay.lay(kept.found, nodes, this.field, kind !== "static" ? 1 : (SHOWN * this.bench.view.camera.radius * 2) / most);
     for (const row of this.panel.querySelectorAll(".study")) this.write(/** @type {HTMLElement} */ (row));
+    if (kind === "loose") this.overlay.play();
   }
 
   /** @param {Kept} kept mm */
@@ -225,14 +238,15 @@ export class Simulate {
     const study = sure(row.dataset.study);
     const place = /** @type {HTMLElement} */ (row.querySelector("[data-result]"));
     const kept = this.results.get(study);
+    const why = this.why.get(study);
     if (!kept) {
-      place.replaceChildren();
+      place.innerHTML = why?.revision === this.bench.base ? `<p class="refusal">${text(why.words)}</p><p><button type="button" class="link-do" data-loose>show it moving</button></p>` : "";
       return;
     }
     const { head } = kept.found;
     const stale = this.isStale(study);
-    const again = stale ? `<p class="stale">Out of date: the model has changed since. <button type="button" class="link-do" data-${head.kind === "modes" ? "frequencies" : "solve"}>again</button></p>` : "";
-    place.innerHTML = again + (head.kind === "modes" ? this.modes(head, stale) : this.figures(head, stale, kept.rounds)) + (stale ? "" : this.looks(study, kept));
+    const again = stale ? `<p class="stale">Out of date: the model has changed since. <button type="button" class="link-do" data-${{ modes: "frequencies", loose: "loose" }[/** @type {string} */ (head.kind)] ?? "solve"}>again</button></p>` : "";
+    place.innerHTML = again + (head.kind !== "static" ? this.modes(head, stale) : this.figures(head, stale, kept.rounds)) + (stale ? "" : this.looks(study, kept));
     [...place.querySelectorAll(".bands i")].forEach((swatch, i) => (/** @type {HTMLElement} */ (swatch).style.background = SCALE[BANDS - 1 - i]));
   }
 
@@ -274,7 +288,9 @@ export class Simulate {
 
   /** @param {any} head @param {boolean} stale */
   modes(head, stale) {
-    return `<ol class="modes">${head.hertz.map((/** @type {number} */ f, /** @type {number} */ k) => `<li>${stale ? `${figure(f)} Hz` : `<button type="button" class="link-do${k === head.which ? " on" : ""}" data-mode="${k + 1}">${figure(f)} Hz</button>`}</li>`).join("")}</ol>`;
+    const rows = head.kind === "loose" ? head.told.map(text) : head.hertz.map((/** @type {number} */ f) => `${figure(f)} Hz`);
+    const said = head.kind === "loose" ? '<p class="none">Nothing holds these motions:</p>' : "";
+    return `${said}<ol class="modes">${rows.map((/** @type {string} */ words, /** @type {number} */ k) => `<li>${stale ? words : `<button type="button" class="link-do${k === head.which ? " on" : ""}" data-mode="${k + 1}">${words}</button>`}</li>`).join("")}</ol>`;
   }
 
   /** @param {string} study @param {Kept} kept */
@@ -285,9 +301,9 @@ export class Simulate {
     const { head } = kept.found;
     const names = head.fields.map((/** @type {string} */ f) => `<option value="${f}"${f === this.field ? " selected" : ""}>${FIELDS[f][0]}</option>`).join("");
     const [low, high] = this.overlay.ends;
-    const unit = this.field === "displacement" ? (head.kind === "modes" ? "of the largest" : this.bench.scene.units) : FIELDS[this.field][1];
+    const unit = this.field === "displacement" ? (head.kind !== "static" ? "of the largest" : this.bench.scene.units) : FIELDS[this.field][1];
     const bands = SCALE.map((_, i) => BANDS - 1 - i).map((i) => `<li><i></i><span>${figure(low + ((i + 0.5) * (high - low)) / BANDS)}</span></li>`).join("");
-    const report = head.kind === "modes" ? "" : ` <a class="link-do" href="${this.bench.url("simulate/report")}?called=${encodeURIComponent(study)}" download>report</a>`;
+    const report = head.kind !== "static" ? "" : ` <a class="link-do" href="${this.bench.url("simulate/report")}?called=${encodeURIComponent(study)}" download>report</a>`;
     return `<p><select data-field aria-label="What is shown">${names}</select> <span class="none">${unit}</span></p><ol class="bands">${bands}</ol>
       <p><label>drawn <input type="range" data-scale min="0" max="2" step="0.05" value="1" aria-label="How large the displacement is drawn"></label> <output data-times>× ${figure(this.overlay.scale)}</output> <button type="button" class="link-do" data-play>swing</button></p><p>${toggle}${report}</p>${this.alongEdge()}`;
   }
