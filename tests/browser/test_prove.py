@@ -143,13 +143,76 @@ def test_from_the_print_check_to_an_order(hand, page, stack, tmp_path, downloads
     hand.until("document.querySelector('[data-service]').innerText.includes('out of service')", "it says so")
     shop._ask("POST", "/service", {"out": False})
     hand.click("[data-service] [data-quotes]")
-    hand.until("document.querySelectorAll('[data-service] [data-order]').length === 5", "five ways to have it")
+    hand.until("document.querySelectorAll('[data-service] [data-basket]').length === 5", "five ways to have it")
     shop._ask("POST", "/service", {"out": False, "fails": "orders"})
-    hand.click("[data-service] [data-order=petg]")
+    hand.click("[data-service] [data-basket=petg]")
+    hand.put("[data-service] [data-count]", Keys.CONTROL, "a", Keys.NULL, "20")
+    hand.click("[data-service] [data-quotes]")
+    hand.until("document.querySelector('[data-service] [data-pieces=\"20\"]')", "the offers for twenty")
+    for choice in ("petg", "pa12-raw", "pa12-raw"):
+        hand.click(f"[data-service] [data-basket={choice}]")
+    rows = "[...document.querySelectorAll('[data-gathered] tbody tr')].map((r) => r.cells[1].innerText).join()"
+    hand.until(f"{rows} === '21,40'", "two lines")
+    hand.click("[data-gathered] [data-unput='1']")
+    hand.until(f"{rows} === '21'", "one line")
+    hand.click("[data-service] [data-basket=pa12-raw]")
+    hand.click("[data-gathered] [data-order]")
     hand.until("document.querySelector('[data-ordered]').innerText.includes('ordered twice')", "a lost order")
     shop._ask("POST", "/service", {"out": False})
     hand.click("[data-again]")
     hand.until("document.querySelector('[data-ordered]').innerText.includes('confirmed')", "the order")
     (kept,) = json.loads(page.get(f"/m/{ident}/print/orders").body)
     assert kept["state"] == "confirmed"
-    assert kept["answer"]["lines"][0]["item"] == "petg"
+    assert [(line["item"], line["quantity"]) for line in kept["answer"]["lines"]] == [("petg", 21), ("pa12-raw", 20)]
+    assert hand.js("return document.querySelectorAll('[data-gathered] tr').length") == 0, "the basket is empty again"
+
+
+def test_what_nothing_holds_is_shown_moving_and_a_result_is_cut_open(hand, page, tmp_path):
+    """A lid that lies on a block without being held, pushed along; then held, solved and cut."""
+    block = build.box(40, 30, 10)
+    ident, _ = page.model_with(step_file(tmp_path / "block.step", block, "Block"), "Pair")
+    file = step_file(tmp_path / "lid.step", build.box(20, 30, 6, (10, 0, 10)), "Lid")
+    assert page.upload(f"/m/{ident}/import", file.name, file.read_bytes()).status == 200
+    page.wait_for_jobs(ident)
+    scene = page.scene(ident)
+    nodes = {n["name"]: n["id"] for n in scene["nodes"] if n.get("body")}
+
+    def do(edit, **values):
+        answer = page.edit(ident, page.scene(ident)["revision"], edit, **values)
+        assert answer.status == 200, answer.text
+
+    do("set material", parts=list(nodes.values()), material="structural steel")
+    do("begin study", parts=list(nodes.values()), called="Push")
+    hand.open(ident)
+    face = """const [name, axis, side] = arguments, place = [...bench.view.places.values()].find((p) => p.body.name === name);
+        const k = place.drawable.shape.faces.findIndex((f) => f.normals[axis] === side * 127 && Math.abs(f.normals[(axis + 1) % 3]) < 2);
+        return `f${place.body.faces[k]}@${place.node.id}`"""  # noqa: E501
+    under, side, top = (hand.js(face, *which) for which in (("Block", 2, -1), ("Lid", 0, 1), ("Lid", 2, 1)))
+    do("let touch", parts=[], kind="opening", study="Push")
+    do("hold", on=[under], kind="fixed", study="Push")
+    do("load", on=[side], kind="force", x="-100 N", study="Push")
+    hand.js("bench.setStage('Prove')")
+    hand.until("document.querySelector('[data-solve]')", "the study")
+    hand.click("[data-solve]")
+    hand.until("document.querySelector('[data-result] .refusal')?.innerText.includes('nothing holds it: Lid slides along X')",
+               "why not", 90)  # fmt: skip
+    hand.click("[data-result] [data-loose]")
+    hand.until("bench.simulate.overlay.playing > 0", "the motion", 90)
+    told = hand.text("[data-result]")
+    assert "Nothing holds these motions" in told
+    assert "Lid slides along X" in told
+    do("hold", on=[top], kind="displacement", z="-0.01 mm", x="0 mm", y="0 mm", study="Push")
+    hand.until("!bench.simulate.overlay.mesh", "the old state's motion gone")
+    hand.click("[data-solve]")
+    hand.until("document.querySelector('[data-result] .figures')", "the figures", 90)
+    assert hand.js("return 'contact' in bench.simulate.results.get('Push').found.fields")
+    hand.click("[data-of=section] > .edge-word")
+    hand.click("[data-cut=y]")
+    hand.until("bench.simulate.overlay.flat?.geometry.attributes.position.count > 20", "the cut in its colours")
+    assert hand.js("return bench.section.cut.group.children.every((c) => !c.visible)"), "in place of hatching"
+    spots = hand.js(
+        "return [...bench.simulate.overlay.flat.geometry.attributes.position.array].filter((_, k) => k % 3 === 1)"
+    )
+    assert max(spots) - min(spots) < 1e-3
+    hand.click("[data-cut=off]")
+    hand.until("!bench.simulate.overlay.flat", "closed again")

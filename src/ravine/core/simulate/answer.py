@@ -76,6 +76,7 @@ def answered(
             progress(low + span * f, w)
 
         setup = setup_of(snapshot, geometry, study, scale, finer, told)
+        told(0.45, cost(setup.problem.mesh.unknowns))
         solution = solve_static(setup.problem, setup.names, lambda f, w: told(0.45 + 0.55 * f, w))
         top = float(solution.von_mises.max())
         rounds.append(Round(setup.problem.mesh.unknowns, float(solution.lengths.max()), top, solution.error))
@@ -84,6 +85,17 @@ def answered(
     answer = Answer(study, setup, solution, rounds)
     answer.warnings = _warnings(answer)
     return answer
+
+
+def cost(unknowns: int) -> str:
+    """What solving will take, in words: measured on two cores, 13 s and 0.8 GB for 119 000 unknowns, time growing with
+    their power of 1.38."""
+    seconds = 13 * (unknowns / 119_000) ** 1.38
+    took = f"{seconds:.0f} s" if seconds < 90 else f"{seconds / 60:.0f} min"
+    if seconds < 2:
+        took = "a moment"
+    grouped = f"{unknowns:,}".replace(",", "\u202f")
+    return f"{grouped} unknowns: about {took} and {0.3 + 4.4e-6 * unknowns:.1f} GB for each round"
 
 
 def _drives(numbers: Mapping[str, float]) -> bool:

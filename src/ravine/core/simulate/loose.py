@@ -92,14 +92,33 @@ def loose_motions(mesh: Mesh, held: Held, ties: Sequence[Tie], load: Floats | No
             resists += np.einsum("q,qij,qik->jk", share, parted, parted)
     values, vectors = np.linalg.eigh(resists)
     found = []
-    for k in np.flatnonzero(values < NOTHING * max(float(values.max()), 1e-30)):
-        moves = vectors[:, k].reshape(count, 6)
+    for row in _plain(vectors[:, values < NOTHING * max(float(values.max()), 1e-30)].T):
+        moves = row.reshape(count, 6)
         field = np.einsum("nij,nj->ni", basis, moves[body])
         push = 0.0
         if load is not None and np.abs(load).sum() > 0:
             push = abs(float((field * load).sum())) / float(np.linalg.norm(load, axis=1).sum() * np.abs(field).max())
         found.append(Loose(moves, field, middles, sizes, push))
     return found
+
+
+def _plain(rows: Floats) -> Floats:
+    """The same motions (d, 6 bodies), each as few things as can be: shifts along the axes first (Gauss and Jordan)."""
+    rows = rows.copy()
+    shifts = np.arange(rows.shape[1]) % 6 < 3
+    done = 0
+    for column in (*np.flatnonzero(shifts), *np.flatnonzero(~shifts)):
+        if done == len(rows):
+            break
+        best = done + int(np.abs(rows[done:, column]).argmax())
+        if abs(rows[best, column]) < PURE:
+            continue
+        rows[[done, best]] = rows[[best, done]]
+        rows[done] /= rows[done, column]
+        others = np.arange(len(rows)) != done
+        rows[others] -= np.outer(rows[others, column], rows[done])
+        done += 1
+    return np.asarray(rows / np.linalg.norm(rows, axis=1, keepdims=True)) if len(rows) else rows
 
 
 def _rigid(arms: Floats) -> Floats:

@@ -3,6 +3,7 @@ import { getText, postForJson } from "../../api.js";
 import { one, sure } from "../../dom.js";
 import { findById } from "../../view/picking.js";
 import { Vector3 } from "three";
+import { Basket } from "./basket.js";
 
 const FIXED = { push: "faces", resize: "faces", thicken: "faces", mend: "parts", "split body": "parts", drill: "face", teardrop: "holes" };
 
@@ -15,6 +16,7 @@ export class Printing {
     this.ways = false;
     this.open = false;
     this.asked = 0;
+    this.basket = new Basket();
     const { panel } = this;
     panel.addEventListener("click", (/** @type {MouseEvent} */ event) => this.click(event));
     panel.addEventListener("input", (/** @type {Event} */ event) => "layerAt" in /** @type {HTMLElement} */ (event.target).dataset && this.layer());
@@ -43,6 +45,7 @@ export class Printing {
     this.panel.innerHTML = html;
     one("details", this.panel).setAttribute("open", "");
     if (shown) this.layers();
+    this.gathered();
   }
 
   /** @param {HTMLDetailsElement} details */
@@ -100,7 +103,11 @@ export class Printing {
       this.refresh();
     } else if (target.closest("[data-layers]")) this.layers();
     else if (target.closest("[data-quotes]")) this.quotes();
-    else if (target.closest("[data-order]")) this.order(target);
+    else if (target.dataset.basket) this.put(target);
+    else if (target.dataset.unput) {
+      this.basket.drop(Number(target.dataset.unput));
+      this.gathered();
+    } else if (target.closest("[data-order]")) this.order(/** @type {HTMLButtonElement} */ (target));
     else if (target.dataset.again) this.again(target.dataset.again);
   }
 
@@ -118,23 +125,52 @@ export class Printing {
     if (found.away) place.innerHTML = `<p class="flaw-means hot">${found.away}. The part can be saved as a file meanwhile.</p>${ask}`;
     else if (found.looked.problems.length) place.innerHTML = `<p class="flaw-means hot">The service cannot print it: ${found.looked.problems.join(", ")}.</p>`;
     else {
-      const rows = found.quotes.map((/** @type {any} */ q) => `<tr><th scope="row">${q.material}, ${q.finish}</th><td>${q.price.toFixed(2)}</td><td>${q.days} d</td><td><button type="button" class="link-do" data-order="${q.choice}" data-upload="${found.looked.upload}" data-pieces="${count}">order</button></td></tr>`).join("");
-      place.innerHTML = `${ask}<table class="figures"><thead><tr><th scope="col">Printed of</th><th scope="col">each</th><th scope="col">in</th><th></th></tr></thead>${rows}</table><div data-ordered></div>`;
+      const rows = found.quotes.map((/** @type {any} */ q) => `<tr><th scope="row">${q.material}, ${q.finish}</th><td>${q.price.toFixed(2)}</td><td>${q.days} d</td><td><button type="button" class="link-do" data-basket="${q.choice}" data-upload="${found.looked.upload}" data-pieces="${count}" data-each="${q.price}" title="${count} of these into the basket">add</button></td></tr>`).join("");
+      place.innerHTML = `${ask}<table class="figures"><thead><tr><th scope="col">Printed of</th><th scope="col">each</th><th scope="col">in</th><th></th></tr></thead>${rows}</table>`;
     }
   }
 
-  /** Sent once for each click's own key; a lost answer is asked for again under the same one.
-   * @param {HTMLElement} target */
-  async order(target) {
-    const button = /** @type {HTMLButtonElement} */ (target);
-    const { order: item, upload, pieces } = button.dataset;
+  /** @param {HTMLElement} target */
+  put(target) {
+    const { basket: choice = "", upload = "", pieces, each } = target.dataset;
+    const name = this.bench.scene.nodes.find((n) => n.id === this.shown)?.name ?? "";
+    const words = sure(target.closest("tr")?.querySelector("th")).textContent ?? "";
+    const why = this.basket.add({ upload, choice, name, words, pieces: Number(pieces), each: Number(each) });
+    if (why) this.bench.say(why);
+    this.gathered();
+  }
+
+  /** The basket below the offers; it stays while other parts are looked at. */
+  gathered() {
+    const place = this.panel.querySelector("[data-gathered]");
+    const { lines, total } = this.basket;
+    if (!place) return;
+    place.replaceChildren();
+    if (!lines.length) return;
+    const table = document.createElement("table");
+    table.className = "figures";
+    table.innerHTML = '<thead><tr><th scope="col">Basket</th><th scope="col">pieces</th><th scope="col">in all</th><th></th></tr></thead>';
+    const body = table.createTBody();
+    lines.forEach((line, k) => {
+      const row = body.insertRow();
+      row.innerHTML = `<th scope="row"></th><td>${line.pieces}</td><td>${(line.pieces * line.each).toFixed(2)}</td><td><button type="button" class="link-do" data-unput="${k}">drop</button></td>`;
+      sure(row.querySelector("th")).textContent = `${line.name}, ${line.words}`;
+    });
+    const send = document.createElement("p");
+    send.innerHTML = `<button type="button" class="act" data-order>Order</button> ${total.toFixed(2)} in all, as quoted`;
+    place.append(table, send);
+  }
+
+  /** Sent under the basket's key; a lost answer is asked for again under the same one.
+   * @param {HTMLButtonElement} button */
+  async order(button) {
     button.disabled = true;
-    const place = one("[data-ordered]", this.panel);
-    const key = crypto.randomUUID();
-    const lines = [{ stock_number: upload, item, quantity: Number(pieces) }];
-    const done = await this.bench.trying(() => postForJson(this.bench.url("print/orders"), { key, lines }));
+    const done = await this.bench.trying(() => postForJson(this.bench.url("print/orders"), this.basket.asked));
     button.disabled = false;
-    if (done) this.told(place, done);
+    if (!done) return;
+    this.basket.empty();
+    this.gathered();
+    this.told(one("[data-ordered]", this.panel), done);
   }
 
   /** @param {HTMLElement} place @param {any} done */
