@@ -235,3 +235,22 @@ def test_what_hangs_of_one_face_is_one_finding(tmp_path):
     model, _ = model_of(tmp_path, build.torus(20, 5, (0, 0, 25), (0, 1, 0)))
     found = model.study("print check", part=model.nodes())
     assert [len(f["faces"]) for f in found["findings"] if f["kind"] == "overhang"] == [1]
+
+
+@pytest.mark.parametrize("way", ["raised", "cut"])
+@pytest.mark.parametrize(("high", "fine"), [("4 mm", True), ("40 mm", False)])
+def test_letters_that_are_too_fine_are_one_finding(tmp_path, way, high, fine):
+    """Small ones have strokes, or gaps between them, below what the nozzle lays; large ones have not."""
+    model, body = model_of(tmp_path, build.box(160, 60, 6))
+    top = model.faces(body, kind="plane", normal=(0, 0, 1)).highest()
+    model.do("letter", face=[top.id], words="Ravine", height=high, depth="1 mm", way=way)
+    rows = [f for f in model.print_check(body) if f.kind in ("wall", "gap", "lettering")]
+    if not fine:
+        assert [f.kind for f in rows if f.kind == "lettering"] == []
+        return
+    assert [f.kind for f in rows] == ["lettering"]
+    (found,) = rows
+    assert 0 < found.size < found.least
+    assert "letters or marks are too fine" in found.words
+    marked = {f for row in model.features(body) if row.kind == "cluster" for f in row.faces}
+    assert set(found.faces) == marked

@@ -14,7 +14,7 @@ from .links import Links
 
 LEVEL = 1e-4  # mm, within which two clusters are as high, or as deep
 RECESSES = ("slot", "pocket", "step")
-PLAIN = ("pad", "closed", "closed, round ends", "closed, square ends")  # forms that a letter may have
+PLAIN = ("pad", "", "closed", "closed, round ends", "closed, square ends")  # forms a letter may have; none is a rib's
 SIMPLE = 0.6  # of the walls of what is sunk in that a pocket or slot accounts for
 APART = 0.75  # of the larger one's extent that two of one face are apart at most and still belong together
 

@@ -24,6 +24,7 @@ KINDS = {
     "size": "it is larger than the machine",
     "wall": "a wall is thinner than prints",
     "gap": "a gap is narrower than stays open",
+    "lettering": "letters or marks are too fine",
     "hole": "a hole is smaller than prints",
     "trapped": "a hollow is closed all round",
     "overhang": "it hangs over without support",
@@ -32,6 +33,8 @@ KINDS = {
     "foot": "it stands on next to nothing",
     "nozzle": "a wall is no multiple of the nozzle's line",
 }
+STROKES = ("wall", "gap", "nozzle")  # kinds of what is found in letters
+NEAR_MARK = 0.05  # mm
 LOOKED = 40  # layers that are looked at for walls and gaps
 SMALLEST = 0.3  # of a least wall, squared: what is smaller than that in a layer is no wall
 BRIDGE = 12.0  # mm that a filament spans
@@ -83,6 +86,29 @@ def print_findings(
     found += _standing(part, machine)
     order = list(KINDS)
     return sorted(found, key=lambda f: (order.index(f.kind), f.has))
+
+
+def with_marks(
+    found: Sequence[PrintFinding], marks: Sequence[tuple[tuple[int, ...], Floats]], part: Printed
+) -> list[PrintFinding]:
+    """What is too thin or too narrow within letters and other marks is one finding for each of these.  marks: faces,
+    and the corners (2, 3) of their box in the model, mm."""
+    left, told = list(found), []
+    for faces, (low, high) in marks:
+        own = [f for f in left if f.kind in STROKES and _is_within(f, faces, low, high, part)]
+        if own:
+            left = [f for f in left if f not in own]
+            worst = min(own, key=lambda f: f.has)
+            if worst.kind != "nozzle":
+                told.append(PrintFinding("lettering", worst.has, worst.least, worst.place, faces))
+    order = list(KINDS)
+    return sorted([*left, *told], key=lambda f: (order.index(f.kind), f.has))
+
+
+def _is_within(found: PrintFinding, faces: tuple[int, ...], low: Floats, high: Floats, part: Printed) -> bool:
+    at = part.back(np.array([found.place]))[0]
+    inside = bool((at > low - NEAR_MARK).all() and (at < high + NEAR_MARK).all())
+    return set(found.faces) <= set(faces) if found.faces else inside
 
 
 def _whole(part: Printed, machine: Machine, open_edges: int) -> list[PrintFinding]:

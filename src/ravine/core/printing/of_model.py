@@ -17,7 +17,7 @@ from ..model.print_data import PrintData
 from ..model.records import PRINTS
 from ..model.snapshot import Body, Snapshot
 from ..model.wall_thickness import wall_depths
-from .findings import FlatWall, PrintFinding, RoundHole, open_edges, print_findings
+from .findings import FlatWall, PrintFinding, RoundHole, open_edges, print_findings, with_marks
 from .layers import Layers
 from .machines import Machine, machine_for, machines
 from .printed import Printed, laid_down
@@ -69,12 +69,13 @@ def _triangles(geometry: GeometryStore, body: Body) -> tuple[Floats, np.ndarray,
 
 def checked(snapshot: Snapshot, geometry: GeometryStore, job: Job) -> tuple[list[PrintFinding], Layers]:
     layers = job.part.layers(job.machine.layer)
-    walls, holes = [], []
+    walls, holes, marks = [], [], []
     found = geometry.get(job.body.shape)
     if isinstance(found, Solid):
-        walls, holes = _walls(found), _holes(found)
+        walls, holes, marks = _walls(found), _holes(found), _marks(found)
     gaps = open_edges(job.part.corners) if isinstance(found, TriangleMesh) else 0
-    return print_findings(job.part, layers, job.machine, walls, holes, gaps), layers
+    rows = print_findings(job.part, layers, job.machine, walls, holes, gaps)
+    return with_marks(rows, marks, job.part), layers
 
 
 def _walls(solid: Solid) -> list[FlatWall]:
@@ -117,6 +118,13 @@ def _holes(solid: Solid) -> list[RoundHole]:
             wide = 2 * solid.topology.surface(narrow).radius
             found.append(RoundHole(narrow, wide, _three(np.array(feature.place)), _three(np.array(feature.way))))
     return found
+
+
+def _marks(solid: Solid) -> list[tuple[tuple[int, ...], Floats]]:
+    rows = [f.faces for f in features_of(solid.topology) if f.kind == "cluster"]
+    boxes = [solid.topology.boxes[list(faces)] for faces in rows]
+    return [(faces, np.array([b[:, :3].min(axis=0), b[:, 3:].max(axis=0)]))
+            for faces, b in zip(rows, boxes, strict=True)]  # fmt: skip
 
 
 def _three(v: Floats) -> tuple[float, float, float]:

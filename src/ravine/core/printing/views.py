@@ -14,7 +14,7 @@ from .findings import KINDS, PrintFinding
 from .layers import Layers
 from .of_model import Job, checked
 
-IN_MM = ("size", "wall", "gap", "hole", "bridge", "nozzle", "tips")
+IN_MM = ("size", "wall", "gap", "lettering", "hole", "bridge", "nozzle", "tips")
 
 
 @dataclass(frozen=True)
