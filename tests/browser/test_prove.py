@@ -194,8 +194,8 @@ def test_what_nothing_holds_is_shown_moving_and_a_result_is_cut_open(hand, page,
     hand.js("bench.setStage('Prove')")
     hand.until("document.querySelector('[data-solve]')", "the study")
     hand.click("[data-solve]")
-    hand.until("document.querySelector('[data-result] .refusal')?.innerText.includes('nothing holds it: Lid slides along X')",
-               "why not", 90)  # fmt: skip
+    refused = "document.querySelector('[data-result] .refusal')?.innerText"
+    hand.until(f"{refused}?.includes('nothing holds it: Lid slides along X')", "why not", 90)
     hand.click("[data-result] [data-loose]")
     hand.until("bench.simulate.overlay.playing > 0", "the motion", 90)
     told = hand.text("[data-result]")

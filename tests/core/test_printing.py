@@ -1,7 +1,9 @@
 """Printing: layers against exact sections, planted faults, the best way up, estimates, files through other readers."""
 
+import inspect
 import io
 import math
+import re
 import struct
 import zipfile
 
@@ -13,6 +15,7 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from ravine.core import EditError
+from ravine.core.edits.registry import find_edit
 from ravine.core.kernel import build
 from ravine.core.printing import estimate, findings, of_model, orientation
 from ravine.core.printing.layers import cut_into_layers
@@ -254,3 +257,11 @@ def test_letters_that_are_too_fine_are_one_finding(tmp_path, way, high, fine):
     assert "letters or marks are too fine" in found.words
     marked = {f for row in model.features(body) if row.kind == "cluster" for f in row.faces}
     assert set(found.faces) == marked
+
+
+def test_what_helps_is_an_edit_that_there_is():
+    source = inspect.getsource(findings)
+    named = set(re.findall(r'fix="([^"]+)"', source)) | {"drill", "thicken"}
+    assert len(named) > 2
+    for name in named:
+        assert find_edit(name) is not None

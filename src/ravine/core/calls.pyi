@@ -487,7 +487,7 @@ class Calls:
         call: Literal["let touch"],
         /,
         *,
-        kind: Literal["bonded", "sliding", "none"] = ...,
+        kind: Literal["bonded", "sliding", "opening", "none"] = ...,
         parts: Picks = ...,
         gap: str | float = ...,
         study: str = ...,
@@ -1302,6 +1302,7 @@ class Calls:
         face: Picks = ...,
         along: Literal["x", "y", "z"] = ...,
         height: str | float = ...,
+        pins: str | float = ...,
         drop: str = ...,
     ) -> Change: ...
     @overload
@@ -1541,6 +1542,8 @@ class Calls:
     @overload
     def study(self, call: Literal["joints"], /) -> Any: ...
     @overload
+    def study(self, call: Literal["loose motion"], /, *, called: str = ..., which: int | str = ...) -> Any: ...
+    @overload
     def study(self, call: Literal["map"], /, *, kind: str, nodes: Sequence[str], pull: str = ...) -> Any: ...
     @overload
     def study(self, call: Literal["masses"], /) -> Any: ...
@@ -1691,6 +1694,8 @@ class Calls:
     def study(
         self, call: Literal["standing check"], /, *, least: str | float = ..., hidden: Sequence[str] = ...
     ) -> Any: ...
+    @overload
+    def study(self, call: Literal["symmetry"], /, *, part: str) -> Any: ...
     @overload
     def study(
         self, call: Literal["tolerance chain"], /, *, formula: str, general: Literal["f", "m", "c", "v"] = ...

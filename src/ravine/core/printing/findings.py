@@ -120,7 +120,7 @@ def _whole(part: Printed, machine: Machine, open_edges: int) -> list[PrintFindin
     bed = sorted((machine.long, machine.wide), reverse=True)
     for has, room in (*zip(sizes, bed, strict=True), (float(part.size[2]), machine.high)):
         if has > room:
-            found.append(PrintFinding("size", has, room, top, fix="split body"))
+            found.append(PrintFinding("size", has, room, top, fix="split"))
             break
     for group in shells(part.corners):
         rows = part.corners[group]

@@ -17,17 +17,19 @@ class SplitBody(Edit):
     name = "split"
     title = "Split"
     also = ("cut off", "divide", "slice")
-    sentence = "Split {parts} by {face} or square to {along} at {height} , dropping {drop}"
+    sentence = "Split {parts} by {face} or square to {along} at {height} , {pins} pins, dropping {drop}"
     past = "Split {parts}"
     doing = "Splitting {parts}"
     help = (
         "Cuts solids in two or more: along the surface of a face, which runs on as far as need be, or along a plane "
         "of the model.  Every piece becomes a part but those dropped by a click or by their numbers; copies of the "
-        "part are split alike."
+        "part are split alike.  Across a flat cut, pins can be added that hold the pieces together where they are put: "
+        "parts of their own, with holes for them in the pieces, and play to go together by hand."
     )
     offered_for = "node"
     stages = ("Shape",)
     rank = 23
+    folds = ("pins",)
     drawing = '<path d="M2 4h15v9H2z"/><path class="hot" d="M4 15.5 15.5 1"/>'
 
     parts: tuple[Reference, ...] = field(PickField("the parts", "Solids.", element="node"))
@@ -41,6 +43,10 @@ class SplitBody(Edit):
         LengthField("the height", "Of the plane, from the origin of the model.", default=None, instead="face")
     )
 
+    pins: float | None = field(
+        LengthField("the pins", "How thick they are, where pieces are to go together again.", minimum=0.5,
+                    default=None, blank="no")
+    )  # fmt: skip
     drop: tuple[int, ...] = field(DROPPED)
 
     @classmethod
@@ -49,9 +55,10 @@ class SplitBody(Edit):
 
     def told(self, context: Context) -> str:
         words = f"Split {self.word('parts', context)} "
+        pins = f", with pins of {self.word('pins', context)}" if self.pins is not None else ""
         if self.face:
-            return words + f"by {self.word('face', context)}"
-        return words + f"square to {self.word('along', context)} at {self.word('height', context)}"
+            return words + f"by {self.word('face', context)}" + pins
+        return words + f"square to {self.word('along', context)} at {self.word('height', context)}" + pins
 
     def handle(self, work: Work) -> Handle | None:
         return self.planned(split_body.SplitBody).handle(work)

@@ -5,7 +5,7 @@ import { findById } from "../../view/picking.js";
 import { Vector3 } from "three";
 import { Basket } from "./basket.js";
 
-const FIXED = { push: "faces", resize: "faces", thicken: "faces", mend: "parts", "split body": "parts", drill: "face", teardrop: "holes" };
+const FIXED = { push: "faces", resize: "faces", thicken: "faces", mend: "parts", split: "parts", drill: "face", teardrop: "holes" };
 
 export class Printing {
   /** @param {import("../../workbench.js").Workbench} bench */
@@ -84,7 +84,8 @@ export class Printing {
     const fix = /** @type {keyof typeof FIXED|undefined} */ (target.dataset.fix);
     if (fix) {
       const faces = this.things(target);
-      if (FIXED[fix] === "parts") bench.line.open(fix, [this.shown]);
+      if (fix === "split") bench.line.open(fix, [this.shown], { pins: "4 mm" });
+      else if (FIXED[fix] === "parts") bench.line.open(fix, [this.shown]);
       else {
         bench.pick(faces);
         bench.line.open(fix, bench.pickIds());
