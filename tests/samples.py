@@ -442,6 +442,7 @@ SAMPLES: dict[str, Sample] = {
     "set values": _edit_of("dimensioned", rows="reach = 2*wall + 25 mm; wall = 3"),
     "keep variants": _edit_of("dimensioned", rows=[{"wall": "3"}, {"wall": "4", "reach": "wall*10"}]),
     "forget value": _edit_of("dimensioned", name="wall"),
+    "place dimension": _edit_of("dimensioned", dimension="reach", off=[0, 0, 12.5]),
     "drop dimension": _edit_of("dimensioned", dimension="reach"),
     "feature size": _edit_of("boss", faces=lambda m: [hole(m)], size="diameter", value="9"),
     "set aside": _edit_of("boss", faces=lambda m: [hole(m)]),

@@ -79,6 +79,26 @@ def test_put_on_driven_with_another_held_and_dropped(plate):
     hand.until("document.querySelectorAll('.dimension-tag').length === 2", "both again")
 
 
+def test_its_value_is_dragged_to_a_place_and_stays_there(plate):
+    hand = plate
+    hand.until("document.querySelector('.features, #features .none')", "the features")
+    put(hand, "low", "high")
+    hand.until("document.querySelectorAll('.dimension-tag').length === 1", "the dimension")
+    spot = """const b = document.querySelector('.dimension-tag').getBoundingClientRect();
+        return [b.x + b.width / 2, b.y + b.height / 2]"""
+    before, base = hand.js(spot), hand.revision()
+    hand.drag(".dimension-tag", 60, -45)
+    hand.until(f"page.revision !== {base}", "the place kept")
+    hand.until("document.querySelectorAll('.dimension-tag').length === 1", "the dimension drawn again")
+    after = hand.js(spot)
+    assert after == pytest.approx([before[0] + 60, before[1] - 45], abs=2)
+    assert "Put D1 elsewhere" in hand.text(".journal .here")
+    assert not hand.js("return page.edit"), "a drag drives nothing"
+    hand.js("document.querySelector('.dimension-tag').focus()")
+    hand.keys(Keys.HOME)
+    hand.until("document.querySelector('.journal .here').innerText.includes('where it fits')", "as fits again")
+
+
 def test_one_whose_face_went_says_so(plate):
     hand = plate
     hand.until("document.querySelector('.features, #features .none')", "the features")

@@ -247,3 +247,19 @@ def _ends_by_number(model, body):
              and math.isclose(solid.topology.surface(k).radius, 3)]  # fmt: skip
     bores.sort(key=lambda k: solid.topology.surface(k).axial.origin[0])
     return [f"f{model.body(body).faces[k]}" for k in (low, high, *bores)]
+
+
+def test_where_it_is_written_is_kept_and_goes_along(part, tmp_path):
+    model, _, d = part
+    assert all(v.off is None for v in model.dimensions())
+    change = model.do("place dimension", dimension=d["pitch"], off=[0, 0, 25])
+    assert change.sentence.startswith("Put ")
+    model.do("drive", dimension=d["pitch"], value="52 mm")
+    kept = next(v for v in model.dimensions() if v.id == d["pitch"])
+    assert (kept.off, kept.value) == ((0, 0, 25), pytest.approx(52))
+    assert model.snapshot.__class__.from_json(model.snapshot.to_json()) == model.snapshot
+    model.do("place dimension", dimension=d["pitch"])
+    assert next(v for v in model.dimensions() if v.id == d["pitch"]).off is None
+    for off in ([1, 2], ["a", 1, 2], [math.inf, 0, 0]):
+        with pytest.raises(EditError, match="takes 3 numbers"):
+            model.do("place dimension", dimension=d["pitch"], off=off)

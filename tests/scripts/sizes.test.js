@@ -24,6 +24,19 @@ for (const [way, length] of [["distance", 50], ["across", 40], ["upwards", 30]])
   });
 }
 
+test("a dimension whose value was dragged goes through it, and reaches it beside its ends", () => {
+  const [a, b] = [{ x: 100, y: 100 }, { x: 140, y: 100 }];
+  const within = dimension(a, b, "distance", { x: 120, y: 0 }, { x: 125, y: 160 });
+  const [, , line, more] = within.lines;
+  assert.deepEqual(within.at, { x: 125, y: 160 });
+  assert.equal(more, undefined);
+  for (const end of line) near(end.y, 160);
+  near(far(line[0], line[1]), 40);
+  const beside = dimension(a, b, "distance", { x: 120, y: 0 }, { x: 190, y: 70 });
+  assert.deepEqual(beside.lines[3], [{ x: 140, y: 70 }, { x: 190, y: 70 }]);
+  near(beside.lines[0][1].y, 65); // five beyond the line, on its side
+});
+
 test("two places in one spot still give a dimension that can be drawn", () => {
   const found = dimension({ x: 5, y: 5 }, { x: 5, y: 5 }, "distance", { x: 0, y: 0 });
   for (const [p, q] of found.lines) assert.ok([p.x, p.y, q.x, q.y].every(Number.isFinite));

@@ -801,6 +801,8 @@ class Calls:
         strength: str | float = ...,
     ) -> Change: ...
     @overload
+    def do(self, call: Literal["place dimension"], /, *, dimension: str, off: Sequence[float] = ...) -> Change: ...
+    @overload
     def do(
         self,
         call: Literal["plant"],

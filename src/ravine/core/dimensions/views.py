@@ -18,7 +18,8 @@ from .reading import read_dimension
 @dataclass(frozen=True)
 class DimensionView:
     """value: in units of the model or degrees, None where it can no longer be read, which `lost` tells; ends: places
-    (mm in the model) that it is drawn between; arc: of an angle; stays: whether it is a tie."""
+    (mm in the model) that it is drawn between; arc: of an angle; stays: whether it is a tie; off: mm from the middle of
+    its ends to where it is written, None where that is as fits."""
 
     id: str
     name: str
@@ -29,6 +30,7 @@ class DimensionView:
     lost: str = ""
     arc: tuple[Vec, ...] = ()
     stays: bool = False
+    off: Vec | None = None
 
 
 def view_dimensions(snapshot: Snapshot, geometry: GeometryStore) -> list[DimensionView]:
@@ -43,4 +45,4 @@ def _view(snapshot: Snapshot, geometry: GeometryStore, item: BodyDimension) -> D
         return DimensionView(ident, item.name, item.way, item.ends, None, None, str(error))
     value = math.degrees(found.value) if item.way == ANGLE else found.value / LENGTHS[snapshot.units]
     ends, arc = (vec_of(found.ends[0]), vec_of(found.ends[1])), tuple(vec_of(p) for p in found.arc)
-    return DimensionView(ident, item.name, item.way, item.ends, value, ends, "", arc, item.stays is not None)
+    return DimensionView(ident, item.name, item.way, item.ends, value, ends, "", arc, item.stays is not None, item.off)

@@ -23,7 +23,8 @@ ANGLE = "angle"  # between two flat faces, in rad
 class BodyDimension:
     """way: of WAYS; ends: one or two placed ids; bodies: those that they are part of; value: mm or rad, what it
     measures in this state, None where it lost what it measured; text: the formula it was driven by, empty without one;
-    stays: mm, where it keeps its value while edits move one of its ends."""
+    stays: mm, where it keeps its value while edits move one of its ends; off: mm in the model from the middle of its
+    ends to where it is written, None where that is as fits."""
 
     id: int
     way: str
@@ -33,13 +34,20 @@ class BodyDimension:
     value: float | None = None
     text: str = ""
     stays: float | None = None
+    off: tuple[float, float, float] | None = None
 
     def to_json(self) -> dict[str, Any]:
         return dict(self.__dict__)
 
     @classmethod
     def from_json(cls, data: Mapping[str, Any]) -> BodyDimension:
-        return cls(**{**data, "ends": tuple(data["ends"]), "bodies": tuple(data["bodies"])})
+        off = data.get("off")
+        rows = {
+            "ends": tuple(data["ends"]),
+            "bodies": tuple(data["bodies"]),
+            "off": None if off is None else tuple(off),
+        }
+        return cls(**{**data, **rows})
 
     def lives(self, bodies: Mapping[int, Any]) -> bool:
         return all(b in bodies for b in self.bodies)

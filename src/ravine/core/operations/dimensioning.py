@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..dimensions.reading import leans, read_between
 from ..errors import EditError, UnknownId
@@ -12,6 +12,7 @@ from ..model.dimension import ANGLE, BodyDimension
 from ..model.records import DIMENSIONS
 from ..model.references import Reference, part_of
 from ..model.snapshot import Snapshot, split_id
+from ..rigid import Vec
 from ..units import check_name
 from .values import settled_formulas
 from .work import Fact, Operation, Outcome, Work
@@ -67,6 +68,19 @@ class DropDimension(Operation):
         rows = {n: d for n, d in work.snapshot.kept(DIMENSIONS).items() if n != gone.id}
         snapshot, lost = settled_formulas(work.snapshot.with_kept(DIMENSIONS, rows))
         return Outcome(snapshot, (), lost)
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlaceDimension(Operation):
+    """off: mm in the model from the middle of its ends to where it is written, None as fits."""
+
+    dimension: str
+    off: Vec | None = None
+
+    def do(self, work: Work) -> Outcome:
+        item = find_dimension(work.snapshot, self.dimension)
+        rows = {**work.snapshot.kept(DIMENSIONS), item.id: replace(item, off=self.off)}
+        return Outcome(work.snapshot.with_kept(DIMENSIONS, rows))
 
 
 def find_dimension(snapshot: Snapshot, text: str) -> BodyDimension:

@@ -1,14 +1,15 @@
 // Dimensions kept on solids, drawn in the view: a click on the value drives one, while one is driven it holds another.
 import { getJson, keep, Refused } from "../../api.js";
 import { one } from "../../dom.js";
-import { Vector3 } from "three";
+import { Plane, Vector3 } from "three";
 import { make } from "../../handles/knob.js";
 import { dimension } from "../sketch/sizes.js";
 
+const FAR = 4; // px that a press goes before it takes the value along
 const BESIDE = 40; // px from an arc to its value
 const GIVEN = /^D\d+$/; // names that nobody chose stand only in the sentence
 
-/** @typedef {{id: string, name: string, way: string, value: number|null, ends: [number[], number[]]|null, arc: number[][], stays: boolean, lost: string}} Kept */
+/** @typedef {{id: string, name: string, way: string, value: number|null, ends: [number[], number[]]|null, arc: number[][], stays: boolean, lost: string, off: number[]|null}} Kept */
 
 /** Lines along an arc, and where its middle is.
  * @param {{x: number, y: number}[]} places */
@@ -59,10 +60,11 @@ export class Dimensions {
       let at = { x: 24 + words.length * 3.3, y: canvas.clientHeight - 60 - 26 * below };
       if (item.ends) {
         const [a, b] = item.ends.map((p) => camera.project(new Vector3(...p)));
-        const drawn = item.arc.length ? arcOf(item.arc.map((p) => camera.project(new Vector3(...p)))) : dimension(a, b, "", middle);
+        const through = item.off ? camera.project(this.middle(item).add(new Vector3(...item.off))) : null;
+        const drawn = item.arc.length ? arcOf(item.arc.map((p) => camera.project(new Vector3(...p)))) : dimension(a, b, "", middle, through);
         const path = [...drawn.lines, ...drawn.ticks].map(([p, q]) => `M${p.x} ${p.y}L${q.x} ${q.y}`).join("");
         make("path", { d: path }, group);
-        at = drawn.at;
+        at = item.arc.length && through ? through : drawn.at;
       } else below += 1;
       if (driven !== item.name) this.tag(item, words, at, group); // the bead tells its value
     }
@@ -87,6 +89,8 @@ export class Dimensions {
     make("rect", { x: -wide / 2, y: -10, width: wide, height: 20, rx: 3 }, tag);
     make("text", { x: 0, y: 4 }, tag).textContent = words;
     tag.addEventListener("click", () => this.take(item));
+    tag.addEventListener("pointerdown", (event) => this.hold(item, /** @type {PointerEvent} */ (event)));
+    tag.addEventListener("keydown", (event) => event.key === "Home" && item.off && this.place(item, null));
     tag.addEventListener("keydown", (event) => {
       if (event.key === "Delete") this.drop(item);
       if (event.key !== "Enter" && event.key !== " ") return;
@@ -94,6 +98,50 @@ export class Dimensions {
       event.stopPropagation();
       this.take(item);
     });
+  }
+
+  /** @param {Kept} item @returns {Vector3} of what it is drawn between */
+  middle(item) {
+    const [a, b] = /** @type {[number[], number[]]} */ (item.ends).map((p) => new Vector3(...p));
+    return a.add(b).multiplyScalar(0.5);
+  }
+
+  /** A press that moves takes the value along, in the plane through its middle that faces the eye; one that does not
+   * is a click.
+   * @param {Kept} item @param {PointerEvent} press */
+  hold(item, press) {
+    if (press.button !== 0) return;
+    press.preventDefault();
+    press.stopPropagation();
+    const { camera, canvas } = this.bench.view;
+    const frame = canvas.getBoundingClientRect();
+    let moved = false;
+    /** @param {PointerEvent} event */
+    const move = (event) => {
+      moved ||= Math.hypot(event.clientX - press.clientX, event.clientY - press.clientY) > FAR;
+      if (!moved || !item.ends) return;
+      const middle = this.middle(item);
+      const plane = new Plane().setFromNormalAndCoplanarPoint(camera.direction(), middle);
+      const spot = camera.ray(event.clientX - frame.left, event.clientY - frame.top).ray.intersectPlane(plane, new Vector3());
+      if (spot) item.off = spot.sub(middle).toArray();
+      this.draw();
+    };
+    const drop = () => {
+      window.removeEventListener("pointermove", move);
+      if (moved && item.off) this.place(item, item.off);
+    };
+    window.addEventListener("pointermove", move);
+    window.addEventListener("pointerup", drop, { once: true });
+  }
+
+  /** @param {Kept} item @param {number[]|null} off */
+  async place(item, off) {
+    const { bench } = this;
+    bench.changing++;
+    const values = { dimension: item.name, ...(off && { off: off.map((v) => Number(v.toFixed(3))) }) };
+    const kept = await bench.trying(() => keep(bench.url("edits"), { edit: "place dimension", values, base: bench.base }).finally(() => bench.changing--));
+    if (kept) await bench.accepted(kept);
+    else this.refresh();
   }
 
   /** @param {Kept} item */

@@ -7,17 +7,17 @@ const OVER = 5; // px that lines run on beyond it
 /** @typedef {{x: number, y: number}} Place on the screen */
 
 /** Lines to draw and where the value stands, for a size between two places; `way` holds a distance across or upwards.
- * The dimension stands on the side away from `middle`.
+ * The dimension stands on the side away from `middle`, or through a place that is given.
  * @param {Place} a @param {Place} b @param {string} way
- * @param {Place} middle of the sketch */
-export function dimension(a, b, way, middle) {
+ * @param {Place} middle of the sketch @param {Place|null} [through] where its value stands */
+export function dimension(a, b, way, middle, through = null) {
   const along = way === "across" ? { x: 1, y: 0 } : way === "upwards" ? { x: 0, y: 1 } : unit({ x: b.x - a.x, y: b.y - a.y });
   const square = { x: -along.y, y: along.x };
   /** @param {Place} p @param {Place} v */
   const at = (p, v) => p.x * v.x + p.y * v.y;
   const [far, near] = [Math.max(at(a, square), at(b, square)), Math.min(at(a, square), at(b, square))];
-  const outward = (far + near) / 2 >= at(middle, square);
-  const level = outward ? far + OFF : near - OFF;
+  const outward = through ? at(through, square) >= (far + near) / 2 : (far + near) / 2 >= at(middle, square);
+  const level = through ? at(through, square) : outward ? far + OFF : near - OFF;
   /** @param {Place} p */
   const foot = (p) => ({ x: p.x + (level - at(p, square)) * square.x, y: p.y + (level - at(p, square)) * square.y });
   const side = outward ? 1 : -1;
@@ -26,7 +26,12 @@ export function dimension(a, b, way, middle) {
   const [c, d] = [foot(a), foot(b)];
   /** @param {Place} p */
   const tick = (p) => [{ x: p.x - 4 * (along.x + square.x), y: p.y - 4 * (along.y + square.y) }, { x: p.x + 4 * (along.x + square.x), y: p.y + 4 * (along.y + square.y) }];
-  return { lines: [[a, over(c)], [b, over(d)], [c, d]], ticks: [tick(c), tick(d)], at: { x: (c.x + d.x) / 2, y: (c.y + d.y) / 2 } };
+  /** @type {[Place, Place][]} */
+  const lines = [[a, over(c)], [b, over(d)], [c, d]];
+  if (!through) return { lines, ticks: [tick(c), tick(d)], at: { x: (c.x + d.x) / 2, y: (c.y + d.y) / 2 } };
+  const beyond = [c, d].map((p) => at(p, along) - at(through, along));
+  if (beyond[0] * beyond[1] > 0) lines.push([Math.abs(beyond[0]) < Math.abs(beyond[1]) ? c : d, through]);
+  return { lines, ticks: [tick(c), tick(d)], at: { x: through.x, y: through.y } };
 }
 
 function unit(/** @type {any} */ { x, y }) {
