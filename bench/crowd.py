@@ -124,7 +124,8 @@ def _kills(stack: Stack, engine: RemoteEngine, ident: int) -> None:
         took = []
         for _ in range(3):
             for pid in pids():
-                os.kill(pid, signal.SIGKILL)
+                with contextlib.suppress(ProcessLookupError):  # it had gone by itself
+                    os.kill(pid, signal.SIGKILL)
             began = time.perf_counter()
             _until_edited(stack, ident)
             took.append(time.perf_counter() - began)
