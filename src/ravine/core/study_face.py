@@ -70,5 +70,5 @@ class StudyFace:
             LengthField("the size", "", minimum=1e-3).read(size, Context(model.snapshot))
             model.do_named("set elements", {"size": size, "study": self.name})
         study = model.snapshot.kept(SIMULATIONS)[self.name]
-        found = answer.answered(model.snapshot, model.geometry, study, 1.0, rounds - 1)
+        found = answer.answered(model.snapshot, model.geometry, study, 1.0, rounds - 1, settle=rounds == 1)
         return result.Result(found, LENGTHS[model.units])

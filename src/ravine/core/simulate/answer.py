@@ -23,7 +23,10 @@ from .static import Solution, solve_static
 RIM = 1.5  # elements from a sharp inner edge or a support's rim, within which a largest stress means nothing
 GROWS = 0.15  # share by which a largest stress may grow from one refinement to the next
 DOUBTFUL = 0.7  # of all doubt, on whose faces the mesh is refined
-FINER = 0.55  # of the size there
+FINER, MILD = 0.55, 0.7  # of the size there: where it was asked for, and of what is refined by itself
+QUICK_ROUNDS = 2  # more than the first
+QUICK = 20_000  # unknowns, up to which another round is a matter of seconds
+DOUBT = 0.1  # share of the stress, down to which a quick result is refined by itself
 
 
 @dataclass(frozen=True)
@@ -59,18 +62,20 @@ class Answer:
 
 def answered(
     snapshot: Snapshot, geometry: GeometryStore, study: Simulation, scale: float = 1.0, refine: int = 0,
-    progress: Progress = still,
+    progress: Progress = still, settle: bool = False,
 ) -> Answer:  # fmt: skip
-    """scale: of all element sizes; refine: how many times the mesh is made finer where the result is in doubt.  Raises
-    EditError."""
+    """scale: of all element sizes; refine: how many times the mesh is made finer where the result is in doubt; settle:
+    more often, where nobody chose a size, as long as that is quick and much is in doubt.  Raises EditError."""
     if not any(c.supports for c in study.conditions):
         raise EditError(f"{study.name} is not held anywhere; say where it is supported")
     if all(c.supports and not _drives(c.numbers) for c in study.conditions):
         raise EditError(f"{study.name} has no load")
     finer: dict[int, float] = {}
     rounds: list[Round] = []
-    for turn in range(refine + 1):
-        low, span = turn / (refine + 1), 1 / (refine + 1)
+    settle = settle and study.size is None and not study.finer
+    most = max(refine, QUICK_ROUNDS if settle else 0)
+    for turn in range(most + 1):
+        low, span = turn / (most + 1), 1 / (most + 1)
 
         def told(f: float, w: str, low: float = low, span: float = span) -> None:
             progress(low + span * f, w)
@@ -80,8 +85,9 @@ def answered(
         solution = solve_static(setup.problem, setup.names, lambda f, w: told(0.45 + 0.55 * f, w))
         top = float(solution.von_mises.max())
         rounds.append(Round(setup.problem.mesh.unknowns, float(solution.lengths.max()), top, solution.error))
-        if turn < refine:
-            finer = _finer(setup, solution, finer)
+        if turn >= refine and (solution.error < DOUBT or setup.problem.mesh.unknowns > QUICK):
+            break
+        finer = _finer(setup, solution, finer, FINER if turn < refine else MILD)
     answer = Answer(study, setup, solution, rounds)
     answer.warnings = _warnings(answer)
     return answer
@@ -119,8 +125,8 @@ def loose_of(snapshot: Snapshot, geometry: GeometryStore, study: Simulation, pro
     return setup, sorted(found, key=lambda m: -m.push)
 
 
-def _finer(setup: Setup, solution: Solution, before: Mapping[int, float]) -> dict[int, float]:
-    """Sizes for the faces beside the elements that hold most of the doubt."""
+def _finer(setup: Setup, solution: Solution, before: Mapping[int, float], by: float) -> dict[int, float]:
+    """by: share of the size there.  Sizes for the faces beside the elements that hold most of the doubt."""
     mesh = setup.problem.mesh
     share = np.zeros(int(mesh.faces.max()) + 1)
     size = np.full(len(share), np.inf)
@@ -134,7 +140,7 @@ def _finer(setup: Setup, solution: Solution, before: Mapping[int, float]) -> dic
     enough = int(np.searchsorted(np.cumsum(share[order]), DOUBTFUL * share.sum())) + 1
     found = dict(before)
     for face in order[:enough].tolist():
-        found[face] = min(found.get(face, np.inf), FINER * float(size[face]))
+        found[face] = min(found.get(face, np.inf), by * float(size[face]))
     return found
 
 

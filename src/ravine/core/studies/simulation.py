@@ -40,15 +40,20 @@ class Simulate(Study):
     called: str = field(CALLED)
     scale: float = field(FactorField("the scale", "Of all element sizes.", default=1.0))
     rounds: int = field(
-        CountField("the rounds", "Solutions, each with a mesh that is finer where it matters.", default=1)
+        CountField(
+            "the rounds",
+            "Solutions, each with a mesh that is finer where it matters; small ones take up to three by themselves.",
+            default=1,
+        )
     )
 
     def run(self, work: Work) -> bytes:
         if self.rounds > MOST_ROUNDS:
             raise EditError(f"up to {MOST_ROUNDS} rounds", field="rounds", nearest=str(MOST_ROUNDS))
         found = answer.answered(
-            work.snapshot, work.geometry, _called(work, self.called), self.scale, self.rounds - 1, work.progress
-        )
+            work.snapshot, work.geometry, _called(work, self.called), self.scale, self.rounds - 1, work.progress,
+            settle=self.rounds == 1 and self.scale == 1.0,
+        )  # fmt: skip
         return packed.packed_answer(found, LENGTHS[work.snapshot.units])
 
 
