@@ -559,7 +559,7 @@ SAMPLES: dict[str, Sample] = {
     "slit": _edit_of("tray", ends=lambda m: [rim(m)]),
     "cover": _edit_of("boss", faces=lambda m: [side(m)], distance="1 mm"),
     "press": _edit_of("tray", face=lambda m: [m.faces(normal=(0, 0, 1)).largest().id], size="12 mm"),
-    "cut flat": _edit_of("tray", on=node, at="30, 20", size="6 mm"),
+    "cut flat": _edit_of("tray", on=node, at=[30, 20], size="6 mm"),
     "rip": _edit_of("box", edges=lambda m: [m.edges(kind="line", direction=(0, 0, 1)).longest().id]),
     "bend edge": _edit_of("box", edges=lambda m: [foot(m)], radius="2 mm"),
     "mend sheet": _edit_of("rounded tray", on=node),
