@@ -130,7 +130,10 @@ def _variants(eye: Photographer) -> None:
     """The bolts of both jaws at several distances, the walls following."""
     eye.open("Mast clamp")
     eye.until("document.querySelectorAll('.feature').length > 1")
-    holes = eye.js("return document.querySelectorAll('.feature')[1].dataset.first.split(' ')")
+    repeated = (
+        "[...document.querySelectorAll('.feature')].map((f) => f.dataset.first.split(' ')).filter((f) => f.length > 1)"
+    )
+    holes = eye.js(f"return {repeated}[1]")
     sides = eye.js(
         """const [[, place]] = bench.view.places, {faces} = place.drawable.shape;
         const on = (f, way) => f.normals[1] * way > 126 && Math.abs(f.points[1] - 30 * way) < 0.01;
