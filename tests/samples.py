@@ -163,6 +163,13 @@ def foot(model: Model) -> str:
     return EdgeSet(e for e in model.edges(kind="line") if abs(e.middle[2]) < 1e-6).highest((-1, 0, 0)).id
 
 
+def _laid_tray(folder: Path) -> Model:
+    """With one bend laid flat."""
+    model = _tray(folder)
+    model.do("unbend", bends=[model.faces(kind="cylinder")[0].id])
+    return model
+
+
 def _rounded_tray(folder: Path) -> Model:
     model = _tray(folder)
     model.do("round", edges=[rim(model, (0, 1, 0))], size="0.5 mm")
@@ -274,7 +281,7 @@ def _leaning(folder: Path) -> Model:
 BASES: dict[str, Callable[[Path], Model]] = {
     "boss": _boss, "pair": _pair,
     "joined": _joined, "linked": _linked, "apart": _apart, "board": board_model, "tray": _tray, "box": _box,
-    "rounded tray": _rounded_tray,
+    "rounded tray": _rounded_tray, "laid tray": _laid_tray,
     "grouped": _grouped, "drawn": _drawn, "mesh": _mesh, "sheet": _sheet, "round": _round,
     "pattern": _pattern, "divided": _divided, "pictured": _pictured, "leaning": _leaning, "channel": _channel,
     "damaged": _damaged, "dimensioned": _dimensioned, "without hole": _without_hole, "empty": lambda _: Model(),
@@ -555,6 +562,8 @@ SAMPLES: dict[str, Sample] = {
     "make tube": _edit_of("empty", upper="90 mm"),
     "make transition": _edit_of("empty", height="70 mm"),
     "bend in steps": _edit_of("tray", bends=lambda m: [m.faces(kind="cylinder")[0].id], steps=4),
+    "unbend": _edit_of("tray", bends=lambda m: [m.faces(kind="cylinder")[0].id]),
+    "bend again": _edit_of("laid tray", on=lambda m: [f.id for f in m.faces(kind="plane") if f.normal[2] > 1 - 1e-9]),
     "set bend": _edit_of("tray", bends=lambda m: [m.faces(kind="cylinder")[0].id], radius="3 mm"),
     "slit": _edit_of("tray", ends=lambda m: [rim(m)]),
     "cover": _edit_of("boss", faces=lambda m: [side(m)], distance="1 mm"),

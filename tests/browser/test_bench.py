@@ -297,6 +297,7 @@ def test_a_crash_in_the_kernel_is_told_and_the_page_goes_on(boss):
     hand.keys("zz misbehave crash", Keys.ENTER)
     hand.until("page.edit", "the line")
     hand.until("document.querySelector('#line-facts')?.innerText.includes('fresh worker')", "the word of it", 40)
+    hand.quiet()  # each preview of it crashes
     hand.keys(Keys.ESCAPE)
     hand.driver.get_log("browser")  # the 503 of the crash belongs here
     hand.pick(hand.faces["end"])

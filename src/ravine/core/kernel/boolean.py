@@ -121,11 +121,14 @@ def shape_list(shapes: Sequence[Shape]) -> List_TopoDS_Shape:
 _OPERATIONS = {"unite": BRepAlgoAPI_Fuse, "subtract": BRepAlgoAPI_Cut, "common": BRepAlgoAPI_Common}
 
 
-def combine(kind: str, body: Shape, tools: Sequence[Shape], *, merge: bool = True) -> tuple[Shape, Trace]:
+def combine(
+    kind: str, body: Shape, tools: Sequence[Shape], *, merge: bool = True, keep: Sequence[Shape] = ()
+) -> tuple[Shape, Trace]:
     """`unite`, `subtract` or `common`: the result and a trace of what every face, edge and vertex became.
 
     With `merge`, faces that meet on one surface along edges the operation made become one; splits that were there
-    before stay.  Raises EditError when the kernel gives up, SpoiledInput when merging damaged what it was given.
+    before stay, and edges to `keep` of what went in.  Raises EditError when the kernel gives up, SpoiledInput when
+    merging damaged what it was given.
     """
     operation: BRepAlgoAPI_BooleanOperation = _OPERATIONS[kind]()
     operation.SetArguments(shape_list([body]))
@@ -140,11 +143,11 @@ def combine(kind: str, body: Shape, tools: Sequence[Shape], *, merge: bool = Tru
     history.Merge(operation.History())
     result = operation.Shape()
     if merge:
-        result = _merge_touched(result, body, history)
+        result = _merge_touched(result, body, history, keep)
     return result, tracer(history, result)
 
 
-def _merge_touched(result: Shape, body: Shape, history: BRepTools_History) -> Shape:
+def _merge_touched(result: Shape, body: Shape, history: BRepTools_History, keep: Sequence[Shape]) -> Shape:
     """Merge faces on one surface, but only across edges next to a face that the operation changed.
 
     The kernel's merging may shift curves of shared edges along a periodic surface in place, which can leave merged
@@ -162,6 +165,9 @@ def _merge_touched(result: Shape, body: Shape, history: BRepTools_History) -> Sh
     round_ones = {f for f in alike if face_kind(after.get("face", f)) != "plane"}
     around = {f for _, beside in between if round_ones & beside for f in beside}
     apart = [after.get("edge", i) for i, beside in between if all(known[f] for f in beside)]
+    if keep:
+        trace = tracer(history, result)
+        apart += [now for edge in keep for now in trace(edge)]
     whole, further = merged(result, apart, risky=[after.get("face", f) for f in sorted(around)])
     now = ShapeIndex(whole)
     curved = {i for i, f in enumerate(now.all("face")) if before.find("face", f) < 0 and face_kind(f) != "plane"}

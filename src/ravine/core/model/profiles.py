@@ -9,13 +9,37 @@ import numpy as np
 from ..kernel.profile import Segment, plane_edge, plane_face
 from ..kernel.shapes import Shape
 from ..sketch.entities import Curve, Plane, Sketch
-from ..sketch.plane_curves import plane_curve
+from ..sketch.loops import followed
+from ..sketch.plane_curves import Floats, PlaneCurve, plane_curve
 from ..sketch.regions import BoundaryPiece, Loop, Region
 
 
 def face_of(plane: Plane, region: Region) -> Shape:
     """The area as a plane face in model coordinates, its normal along the plane's."""
     return plane_face(plane.origin, plane.x, plane.y, [_segments(loop) for loop in (region.outer, *region.holes)])
+
+
+def face_within(plane: Plane, loops: Sequence[Sequence[PlaneCurve]]) -> Shape:
+    """The area between curves that follow one another, the outer loop first, as a plane face.  Where their ends are a
+    little apart, lines and splines are led to the others."""
+    rows = []
+    for loop in loops:
+        ways = [(c, (c.last, c.first) if back else (c.first, c.last)) for c, back in followed(loop)]
+        row = [_segment(BoundaryPiece(curve, *way)) for curve, way in ways]
+        ends = [curve.at(np.array(way)) for curve, way in ways]
+        for k in range(len(row) if len(row) > 1 else 0):
+            after = (k + 1) % len(row)
+            if row[after].kind in ("line", "spline"):
+                _lead(row[after], 0, ends[k][1])
+            elif row[k].kind in ("line", "spline"):
+                _lead(row[k], -1, ends[after][0])
+        rows.append(row)
+    return plane_face(plane.origin, plane.x, plane.y, rows)
+
+
+def _lead(segment: Segment, end: int, place: Floats) -> None:
+    """end: 0 or -1, in the way it runs."""
+    segment.places[(-1 - end) if segment.backwards else end] = place
 
 
 def curve_edge(sketch: Sketch, curve: Curve) -> Shape | None:

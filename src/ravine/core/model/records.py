@@ -18,6 +18,7 @@ from .drawing_sheet import DrawnSheet
 from .explosion import Explosion
 from .foot import Foot
 from .joint import Joint
+from .laid_bend import LaidBend
 from .link import ModelLink
 from .named_value import NamedValue
 from .part_data import PartData
@@ -80,6 +81,7 @@ STAND_INS: Trade[StandIn] = Trade(
 )  # by part number
 PRINTS: Trade[PrintData] = Trade("prints", PrintData.to_json, PrintData.from_json, lives=PrintData.lives)  # by body
 SHEETS: Trade[SheetData] = Trade("sheets", SheetData.to_json, SheetData.from_json, lives=SheetData.lives)  # by body
+LAID_BENDS: Trade[LaidBend] = Trade("laid bends", LaidBend.to_json, LaidBend.from_json, lives=LaidBend.lives)  # by id
 SIMULATIONS: Trade[Simulation] = Trade(
     "simulations", Simulation.to_json, Simulation.from_json, places=lambda s: s.nodes
 )  # by name
@@ -103,6 +105,7 @@ _ALL = (
     TOLERANCES,
     STAND_INS,
     SHEETS,
+    LAID_BENDS,
     SIMULATIONS,
     PRINTS,
     DRAWINGS,

@@ -3,25 +3,29 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from itertools import pairwise
 
 import numpy as np
 from shapely.geometry import Polygon
 
 from ..errors import CannotDo, EditError
 from ..kernel import build
-from ..kernel.boolean import combine
+from ..kernel.boolean import combine, single_solid
 from ..kernel.shapes import Shape, parts_of
 from ..kernel.wrapped import wrapped_prism
 from ..local.surfaces import Floats
 from ..sketch.loops import followed, polygon
 from ..sketch.plane_curves import TURN, PlaneCurve
+from .band import Piece, pieces_of, within
 from .flat_curves import line
 from .unfold import Flat, Laid
 
+BESIDE = 0.3  # rad, beyond a bend, up to where a cut is wound round its axis
 OVER = 1.0  # mm by which cutting tools stand over
 LEAST = 1e-6  # mm², of a panel that a cut has to reach
-POINTS = 16  # on a spline, for each quarter turn of an arc
+SQUARE = 1e-7  # of an area, by which a strip may be off a rectangle
+POINTS = 32  # on a spline, for each quarter turn of an arc
 
 
 def circle(middle: Floats, diameter: float) -> list[PlaneCurve]:
@@ -102,30 +106,87 @@ def _through_wall(flat: Flat, laid: Laid, loop: Sequence[PlaneCurve]) -> Shape:
 
 
 def _through_bend(flat: Flat, laid: Laid, loop: Sequence[PlaneCurve]) -> Shape:
-    plan, depth = laid.plan, flat.reading.panels[laid.face].depth
-    inner = plan.radius if plan.inner else plan.radius - depth
-    radii = (inner - min(OVER, inner / 2), inner + depth + OVER)
-    sense, neutral = (-1.0 if plan.inner else 1.0), plan.radius + plan.shift
-    pieces = []
-    for curve, back in followed(loop):
-        count = 2 if curve.kind == "line" else max(9, math.ceil((curve.last - curve.first) / (TURN / 4) * POINTS) + 1)
-        ends = (curve.last, curve.first) if back else (curve.first, curve.last)
-        whole = curve.kind != "line" and curve.closed
-        spans = [ends] if not whole else [(ends[0], (ends[0] + ends[1]) / 2), ((ends[0] + ends[1]) / 2, ends[1])]
-        for first, last in spans:
-            places = (curve.at(np.linspace(first, last, count)) - laid.shift) @ laid.turn
-            pieces.append(np.column_stack([plan.middle + sense * places[:, 0] / neutral, places[:, 1]]))
-    tool = wrapped_prism(plan.origin, plan.x, plan.z, radii, pieces)
-    heights = np.concatenate([p[:, 1] for p in pieces])
-    return combine("common", tool, [_sector(laid, radii, float(heights.min()), float(heights.max()))])[0]
+    """Only what lies near the bend is wound: more would go round into itself."""
+    plan, (inner, outer) = laid.plan, _radii(flat, laid)
+    place, axis = _round_axis(laid)
+    start, end = plan.middle - plan.span / 2, plan.middle + plan.span / 2
+    room = min(BESIDE, (TURN - plan.span) / 3)
+    loops = within(loop, place, start - room, end + room)
+    heights = np.concatenate([place(curve.at(np.array(way))) for row in loops for curve, *way in row])[:, 1]
+    far = float(np.ptp(polygon(loop) @ laid.turn[:, 1])) + OVER
+    block = _round_block(axis, start, end - start, (inner / 2, outer + OVER),
+                         (float(heights.min()) - far, float(heights.max()) + far))  # fmt: skip
+    radii = (inner - min(OVER, inner / 2), outer + OVER)
+    return combine("common", block, [wound(row, place, axis, radii) for row in loops])[0]
 
 
-def _sector(laid: Laid, radii: tuple[float, float], low: float, high: float) -> Shape:
-    """The room of the bend, from where it begins to where it ends."""
+def wound_panel(flat: Flat, laid: Laid, over: float) -> Shape:
+    """The room of a round bend within its outer border, and mm over it on both sides."""
+    inner, outer = _radii(flat, laid)
+    place, axis = _round_axis(laid)
+    return wound_strip(laid.loops[0], place, axis, (inner - min(over, inner / 2), outer + over))
+
+
+def wound_strip(
+    loop: Sequence[PlaneCurve], place: Callable[[Floats], Floats], axis: Axis, radii: tuple[float, float]
+) -> Shape:
+    """As wound(), of a loop between two lines along the axis: of a rectangle with exact planes and cylinders."""
+    rows = place(polygon(loop))
+    (start, low), (end, high) = rows.min(axis=0).tolist(), rows.max(axis=0).tolist()
+    block = _round_block(axis, start, end - start, radii, (low, high))
+    whole = (end - start) * (high - low)
+    if abs(Polygon(rows).area - whole) < SQUARE * whole:
+        return block
+    roomy = (radii[0] - min(OVER, radii[0] / 2), radii[1] + OVER)
+    return single_solid(combine("common", block, [wound(pieces_of(loop), place, axis, roomy)], merge=False)[0])
+
+
+def _round_block(
+    axis: Axis, start: float, span: float, radii: tuple[float, float], heights: tuple[float, float]
+) -> Shape:
+    """Between two angles, two radii and two heights about an axis."""
+    middle, x, z = axis
+    out = math.cos(start) * x + math.sin(start) * np.cross(z, x)
+    (inner, outer), (low, high) = radii, heights
+    corners = [(inner, low), (outer, low), (outer, high), (inner, high)]
+    ring = [tuple((middle + r * out + h * z).tolist()) for r, h in corners]
+    return build.revolve(build.outline(ring), tuple(middle.tolist()), tuple(z.tolist()), span)
+
+
+def _radii(flat: Flat, laid: Laid) -> tuple[float, float]:
+    depth = flat.reading.panels[laid.face].depth
+    inner = laid.plan.radius if laid.plan.inner else laid.plan.radius - depth
+    return inner, inner + depth
+
+
+Axis = tuple[Floats, Floats, Floats]  # a point of it, the direction of the angle 0, and its own
+
+
+def _round_axis(laid: Laid) -> tuple[Callable[[Floats], Floats], Axis]:
+    """What takes places of the flat to angle (rad) and height, and the axis of the bend."""
     plan = laid.plan
-    start = plan.middle - plan.span / 2
-    out = math.cos(start) * plan.x + math.sin(start) * plan.y
-    rows = [(radii[0] / 2, low - OVER), (radii[1] + OVER, low - OVER), (radii[1] + OVER, high + OVER),
-            (radii[0] / 2, high + OVER)]  # fmt: skip
-    ring = [tuple((plan.origin + r * out + h * plan.z).tolist()) for r, h in rows]
-    return build.revolve(build.outline(ring), tuple(plan.origin.tolist()), tuple(plan.z.tolist()), plan.span)
+    sense, neutral = (-1.0 if plan.inner else 1.0), plan.radius + plan.shift
+
+    def place(places: Floats) -> Floats:
+        own = (places - laid.shift) @ laid.turn
+        return np.column_stack([plan.middle + sense * own[:, 0] / neutral, own[:, 1]])
+
+    return place, (plan.origin, plan.x, plan.z)
+
+
+def wound(
+    loop: Sequence[Piece],
+    place: Callable[[Floats], Floats],
+    axis: Axis,
+    radii: tuple[float, float],
+) -> Shape:
+    """A loop of the flat round a cylinder, between two radii.  place: of the flat to angle (rad) and height."""
+    pieces = []
+    for curve, *ends in loop:
+        count = 2 if curve.kind == "line" else max(17, math.ceil(abs(ends[1] - ends[0]) / (TURN / 4) * POINTS) + 1)
+        middle = [sum(ends) / 2] if len(loop) == 1 else []  # a closed curve in two
+        for first, last in pairwise([ends[0], *middle, ends[1]]):
+            pieces.append(place(curve.at(np.linspace(first, last, count))))
+    for before, piece in zip([pieces[-1], *pieces], pieces, strict=False):
+        piece[0] = before[-1]  # corners of a part may be a little apart
+    return wrapped_prism(*axis, radii, pieces)

@@ -20,6 +20,7 @@ from shapely.geometry.base import BaseGeometry
 from ..errors import EditError
 from ..local.surfaces import Floats
 from ..rigid import IDENTITY, Rigid
+from .swing import Swing
 from .unfold import UP, BendLine, Flat, Laid
 
 SAME = 1e-6  # mm
@@ -134,13 +135,7 @@ class Turn:
         if here is None:
             frame[:, 1] *= -1
             here = Rigid.of(frame, np.array([*self.start, 0.0]))
-        c, s = math.cos(self.angle), math.sin(self.angle)
-        if math.isfinite(self.radius):
-            turn = np.array([[c, 0, -self.up * s], [0, 1, 0], [self.up * s, 0, c]])
-            centre = np.array([0.0, 0.0, self.neutral + self.up * self.radius])
-            bent = Rigid.of(turn, centre - turn @ (centre + np.array([self.length, 0.0, 0.0])))
-        else:
-            bent = IDENTITY
+        bent = Swing(self.length, self.angle, self.neutral, self.up).motion
         return here @ bent @ here.inverse
 
     def strips(self) -> list[tuple[float, float]]:
