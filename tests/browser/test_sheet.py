@@ -90,3 +90,50 @@ def test_what_is_no_sheet_is_listed_and_mended(hand, page, tmp_path):
     hand.until(sound, "a sound sheet")
     hand.put("[data-bend]", Keys.CONTROL, "a", Keys.NULL, "4", Keys.ENTER)
     hand.until("document.querySelector('[data-bend]')?.dataset.was === '4'", "the bend with its new radius")
+
+
+def test_a_bend_is_laid_flat_and_a_border_of_the_flat_dragged(hand, page, tmp_path):
+    """The border of the leg, 10 mm out in the flat; then the bend laid flat from its row, and bent again."""
+    file = step_file(tmp_path / "angle.step", bracket(), "Bracket")
+    ident, _ = page.model_with(file, "Angle")
+    hand.open(ident)
+    hand.js("bench.setStage('Sheet')")
+    hand.until("document.querySelector('#sheet .bend')", "the bend")
+    sizes = """return (document.querySelector('#unfolded .flat-head').innerText.match(/[0-9.]+ × [0-9.]+/) ?? [''])[0]
+        .split(' × ').map(Number)"""
+    before = hand.js(sizes)
+    x, y, ox, oy, scale = hand.js(
+        """const rows = [...document.querySelectorAll('.flat-edge[data-out]')].map((e) => {
+          const box = e.getBoundingClientRect(), [x, y] = e.dataset.out.split(' ').map(Number);
+          return {x: box.x + box.width / 2, y: box.y + box.height / 2, out: [x, y]}; });
+        const far = rows.reduce((a, b) => (b.x * b.out[0] + b.y * b.out[1] > a.x * a.out[0] + a.y * a.out[1] ? b : a));
+        const svg = document.querySelector('#unfolded svg'), m = svg.getScreenCTM();
+        return [far.x, far.y, ...far.out, m.a]"""
+    )
+    pointer = hand.pointer()
+    pointer.move_to_location(round(x), round(y)).pointer_down()
+    for step in range(1, 5):
+        pointer.move_to_location(round(x + ox * 2.5 * step * scale), round(y + oy * 2.5 * step * scale)).pause(0.05)
+    pointer.pointer_up()
+    hand.actions.perform()
+    hand.until("page.edit === 'push' && document.querySelector('.fact.plus')", "the push, as it was dragged")
+    hand.put("#line [name=distance]", Keys.CONTROL, "a", Keys.NULL, "10")
+    hand.quiet()
+    hand.accept()
+    grown = [a + 10 for a in before]
+    hand.until(f"[{HEAD}.includes('{grown[0]:g} ×'), {HEAD}.includes('× {grown[1]:g} mm')].includes(true)", "the flat")
+
+    flat = hand.js(sizes)
+    hand.click("#sheet .bend .part-name")
+    hand.offered()
+    hand.act("unbend")
+    hand.quiet()
+    hand.accept()
+    hand.until("document.querySelector('.laid-bends') && !document.querySelector('#sheet .bend')", "the laid bend")
+    assert hand.js(sizes) == flat
+    hand.click("[data-bend-again]")
+    hand.until("page.edit === 'bend again'", "the line")
+    hand.quiet()
+    hand.accept()
+    hand.until("document.querySelector('#sheet .bend') && !document.querySelector('.laid-bends')", "the bend")
+    assert hand.js(sizes) == flat

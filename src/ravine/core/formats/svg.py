@@ -178,6 +178,11 @@ def loop_path(loop: Sequence[PlaneCurve]) -> str:
     return f"M{_pair(start)}" + "".join(_drawn(c, back) for c, back in followed(loop)) + "Z"
 
 
+def curve_path(curve: PlaneCurve) -> str:
+    """One curve as an open path."""
+    return f"M{_pair(curve.at(np.array([curve.first]))[0])}{_drawn(curve, against=False)}"
+
+
 def _pair(place: Any) -> str:
     return f"{float(place[0]):.9g} {-float(place[1]):.9g}"
 

@@ -28,6 +28,11 @@ class LaidBend:
     up: float
     depth: float
 
+    @property
+    def radius(self) -> float:
+        """mm, on the inner side."""
+        return self.length / self.angle + (self.neutral if self.up > 0 else -self.depth - self.neutral)
+
     def moved(self, motion: Rigid) -> LaidBend:
         return replace(self, frame=(motion @ self.frame).squared)
 

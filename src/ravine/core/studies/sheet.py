@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import asdict
 from typing import Any
 
 from ..edits.declared import field
 from ..edits.fields import LengthField, PickField, ShareField
 from ..errors import EditError
+from ..model.records import LAID_BENDS
 from ..model.references import Reference
-from ..model.snapshot import text_id
+from ..model.snapshot import Body, text_id
 from ..operations import sheet
+from ..operations.swing import faces_under
 from ..operations.work import Work
 from ..sheet import checks, folding, order, stock, views
+from ..units import LENGTHS
 from ..view import flat_drawing
 from .base import Study, study
 
@@ -49,8 +53,20 @@ class FlatPattern(Study):
             "body": text_id("body", body.id), "name": body.name, "area": found.area, "size": found.size,
             "cut_length": found.cut_length, "thickness": read.thickness, "bends": [asdict(b) for b in found.bends],
             "faults": [asdict(f) for f in read.faults], "clashes": found.clashes,
+            "laid": _laid(work, body),
             "drawing": flat_drawing.flat_drawing(found.whole, [text_id("face", f) for f in body.faces]),
         }  # fmt: skip
+
+
+def _laid(work: Work, body: Body) -> list[dict[str, Any]]:
+    """Bends of it that were laid flat: the faces they lie in, angle (degrees) and inner radius."""
+    rows = [b for b in work.snapshot.kept(LAID_BENDS).values() if b.body == body.id]
+    topology = work.geometry.solid(body.shape).topology if rows else None
+    return [
+        {"faces": [text_id("face", body.faces[f]) for f in faces_under(b, topology)], "angle": math.degrees(b.angle),
+         "radius": b.radius / LENGTHS[work.snapshot.units]}
+        for b in rows if topology is not None
+    ]  # fmt: skip
 
 
 def _seen(work: Work, on: tuple[Reference, ...]) -> tuple[Any, int | None]:

@@ -8,8 +8,10 @@ from typing import Any
 import numpy as np
 from shapely.geometry.base import BaseGeometry
 
-from ..formats.svg import loop_path
+from ..formats.svg import curve_path, loop_path
+from ..sheet.flat_curves import area_of
 from ..sheet.unfold import Flat
+from ..sketch.loops import followed
 
 
 def flat_drawing(flat: Flat, names: Sequence[str]) -> dict[str, Any]:
@@ -34,10 +36,30 @@ def flat_drawing(flat: Flat, names: Sequence[str]) -> dict[str, Any]:
         shared = flat.panels[clash.faces[0]].shape.intersection(flat.panels[clash.faces[1]].shape)
         clashes.append({"faces": [names[f] for f in clash.faces], "path": _path(shared)})
     return {
-        "box": list(flat.box), "panels": panels, "bends": bends, "clashes": clashes,
+        "box": list(flat.box), "panels": panels, "bends": bends, "clashes": clashes, "borders": _borders(flat, names),
         "outline": "".join(loop_path(loop) for loop in flat.loops),
         "forms": "".join(loop_path(loop) for loop in flat.forms),
     }  # fmt: skip
+
+
+def _borders(flat: Flat, names: Sequence[str]) -> list[dict[str, Any]]:
+    """Pieces of the outline with the cut face behind each; out: the way (y down) in which a straight one grows the
+    sheet."""
+    topology, found = flat.reading.topology, []
+    sides = set(flat.reading.panels) | flat.reading.behind
+    for laid in flat.panels.values():
+        for number, (loop, edges) in enumerate(zip(laid.loops, laid.edges, strict=True)):
+            sense = 1.0 if (area_of(loop) > 0) == (number == 0) else -1.0
+            for (curve, back), edge in zip(followed(loop), edges, strict=True):
+                cut = topology.other_face(edge, laid.face) if edge >= 0 else laid.face
+                if cut in sides:
+                    continue
+                row: dict[str, Any] = {"face": names[cut], "path": curve_path(curve), "out": None}
+                if curve.kind == "line":
+                    x, y = ((-1.0 if back else 1.0) * sense * curve.x / np.hypot(*curve.x)).tolist()
+                    row["out"] = [round(y, 9), round(x, 9)]
+                found.append(row)
+    return found
 
 
 def _path(shape: BaseGeometry) -> str:

@@ -5,6 +5,7 @@ import { one, sure } from "../../dom.js";
 import { InPlace } from "../../panels/in_place.js";
 import { sheetColour } from "../../view/materials.js";
 import { findById } from "../../view/picking.js";
+import { FlatEdges } from "./flat_edges.js";
 
 const FLAT = 0.001; // share of the angles that counts as laid flat
 const KINK = 25; // degrees, above which an edge of the bent sheet is drawn
@@ -32,6 +33,7 @@ export class Sheet {
     }
     panel.addEventListener("focusin", (/** @type {Event} */ event) => this.point(/** @type {HTMLElement} */ (event.target)));
     flat.addEventListener("input", (/** @type {Event} */ event) => this.fold(Number(/** @type {HTMLInputElement} */ (event.target).value)));
+    this.edges = new FlatEdges(this);
     flat.addEventListener("wheel", (/** @type {WheelEvent} */ event) => this.zoom(event), { passive: false });
   }
 
@@ -83,7 +85,8 @@ export class Sheet {
   follow() {
     if (this.bench.stage !== "Sheet") return;
     const [first] = this.bench.pickIds();
-    const on = first && /^[fen]\d/.test(first) ? first : this.on;
+    const border = Boolean(first && this.flat.querySelector(`.flat-edge[data-face="${first}"]`));
+    const on = first && !border && /^[fen]\d/.test(first) ? first : this.on;
     if (on === this.on) this.mark();
     else {
       this.on = on;
@@ -94,7 +97,7 @@ export class Sheet {
 
   mark() {
     const ids = new Set(this.bench.pickIds());
-    for (const panel of /** @type {NodeListOf<SVGElement>} */ (this.flat.querySelectorAll(".panel"))) panel.classList.toggle("picked", ids.has(panel.dataset.face ?? "") || ids.has(panel.dataset.back ?? ""));
+    for (const panel of /** @type {NodeListOf<SVGElement>} */ (this.flat.querySelectorAll(".panel, .flat-edge"))) panel.classList.toggle("picked", ids.has(panel.dataset.face ?? "") || ids.has(panel.dataset.back ?? ""));
   }
 
   /** @param {HTMLElement} target @returns {any[]} what a row or a panel of the flat stands for */
@@ -125,6 +128,7 @@ export class Sheet {
     } else if (save) bench.line.open("save flat", bench.pickIds(), { on: this.seen(), format: save });
     else if (target.closest("[data-take-sheet]")) bench.line.open("make sheet", bench.pickIds(), { on: this.seen() });
     else if (target.closest("[data-bend-order]")) this.order();
+    else if (target.closest("[data-bend-again]")) bench.line.open("bend again", bench.pickIds(), { on: sure(/** @type {HTMLElement|null} */ (target.closest("[data-faces]"))?.dataset.faces) });
     else if (mend) bench.line.open("mend sheet", bench.pickIds(), { on: this.seen(), what: mend });
     else {
       const found = this.things(target);
