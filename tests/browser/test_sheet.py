@@ -127,6 +127,7 @@ def test_a_bend_is_laid_flat_and_a_border_of_the_flat_dragged(hand, page, tmp_pa
     hand.click("#sheet .bend .part-name")
     hand.offered()
     hand.act("unbend")
+    hand.until("page.edit === 'unbend'", "the line")
     hand.quiet()
     hand.accept()
     hand.until("document.querySelector('.laid-bends') && !document.querySelector('#sheet .bend')", "the laid bend")
