@@ -19,13 +19,10 @@ GRID = 7  # decimals of a mm
 
 
 class Outlines:
-    """Of developable faces, worked out on first use."""
+    """Of developable faces, worked out on first use and kept from edit to edit for faces that stay."""
 
     def __init__(self, topology: SolidTopology) -> None:
         self.topology = topology
-        self._loops: dict[int, list[Floats]] = {}
-        self._skins: dict[int, Development] = {}
-        self._polygons: dict[int, BaseGeometry] = {}
         self._planes: tuple[tuple[int, ...], Floats, Floats] | None = None
 
     def developable(self) -> list[int]:
@@ -34,9 +31,10 @@ class Outlines:
 
     def skin(self, face: int) -> Development:
         """The face itself laid flat, not the neutral surface below it."""
-        if face not in self._skins:
-            self._skins[face] = development(self.topology, face, 0.0, 0.0)
-        return self._skins[face]
+        found: Development = self.topology.notes.of(
+            "sheet skin", face, lambda f: development(self.topology, f, 0.0, 0.0)
+        )
+        return found
 
     def planes(self, faces: Sequence[int]) -> tuple[Floats, Floats]:
         """Outward normals and origins (n, 3) of plane faces."""
@@ -48,12 +46,14 @@ class Outlines:
 
     def loops(self, face: int) -> list[Floats]:
         """Points (n, 3) round each wire, the outer one first."""
-        if face not in self._loops:
-            self._loops[face] = [
-                np.concatenate([self._along(edge, against) for edge, against in walked(self.topology, wire)])
-                for wire in self.topology.wires(face)
-            ]
-        return self._loops[face]
+        found: list[Floats] = self.topology.notes.of("sheet loops", face, self._walked_round)
+        return found
+
+    def _walked_round(self, face: int) -> list[Floats]:
+        return [
+            np.concatenate([self._along(edge, against) for edge, against in walked(self.topology, wire)])
+            for wire in self.topology.wires(face)
+        ]
 
     def _along(self, edge: int, against: bool) -> Floats:
         straight = self.topology.curve(edge)[0].kind == "line"
@@ -61,9 +61,8 @@ class Outlines:
         return (points[::-1] if against else points)[:-1]
 
     def polygon(self, face: int) -> BaseGeometry:
-        if face not in self._polygons:
-            self._polygons[face] = self.laid(face, self.skin(face))
-        return self._polygons[face]
+        found: BaseGeometry = self.topology.notes.of("sheet polygon", face, lambda f: self.laid(f, self.skin(f)))
+        return found
 
     def laid(self, face: int, on: Development) -> BaseGeometry:
         """The outline of a face as it lies over another one's development."""
@@ -76,7 +75,12 @@ class Outlines:
 
     def shared(self, face: int, other: int) -> float:
         """mm² on `face` over which `other` lies, seen square to the face."""
-        return float(self.polygon(face).intersection(self.laid(other, self.skin(face))).area)
+        rows: dict[int, tuple[list[Floats], float]] = self.topology.notes.of("sheet shared", face, lambda _: {})
+        loops = self.loops(other)
+        if other not in rows or rows[other][0] is not loops:  # it is another face by now
+            amount = float(self.polygon(face).intersection(self.laid(other, self.skin(face))).area)
+            rows[other] = (loops, amount)
+        return rows[other][1]
 
 
 def plane_polygon(rings: Sequence[Floats]) -> BaseGeometry:
