@@ -219,9 +219,76 @@ def test_an_angle_is_read_between_two_faces_and_driven(tmp_path, side, angle):
     if side == "second":
         assert model.face(bottom).normal == pytest.approx((0, 0, -1))
         assert math.degrees(math.acos(-model.face(end).normal[2])) == pytest.approx(180 - angle)
-    assert "lean" not in model.values, "formulas are over lengths"
+    assert model.values["lean"] == pytest.approx(angle)
     with pytest.raises(EditError, match="between 0° and 180°"):
         model.do("drive", dimension="lean", value="190°")
+
+
+def _two_leans(tmp_path):
+    """A block with an angle at either end, and a length."""
+    model, body = model_of(tmp_path, build.box(60, 30, 20))
+    flat = {
+        way: model.faces(body, kind="plane", normal=way).largest().id for way in ((0, 0, -1), (1, 0, 0), (-1, 0, 0))
+    }
+    dimension(model, flat[0, 0, -1], flat[1, 0, 0], called="lean")
+    dimension(model, flat[0, 0, -1], flat[-1, 0, 0], called="other")
+    model.do("set value", name="wall", value="3 mm")
+    return model
+
+
+def test_formulas_over_angles_follow_one_another(tmp_path):
+    model = _two_leans(tmp_path)
+    model.do("drive", dimension="other", value="lean - 10°")
+    assert model.values == pytest.approx({"lean": 90, "other": 80, "wall": 3})
+    model.do("set value", name="lean", value="84°")
+    assert model.values == pytest.approx({"lean": 84, "other": 74, "wall": 3})
+    model.do("set values", rows={"lean": "1.5 rad", "wall": "4"})
+    assert model.values["other"] == pytest.approx(math.degrees(1.5) - 10)
+    model.do("drop dimension", dimension="lean")
+    assert model.values["other"] == pytest.approx(math.degrees(1.5) - 10), "it keeps its value"
+    model.do("set value", name="other", value="80")
+    assert model.values["other"] == pytest.approx(80), "a bare number is in degrees"
+
+
+@pytest.mark.parametrize(
+    ("name", "value", "why"),
+    [("wall", "2*lean", "is a length"), ("gap", "12°", "is a length"), ("other", "lean + wall", "no size is called"),
+     ("lean", "2*other", "leads back to itself"), ("wall", "lean*wall", "no size is called"),
+     ("other", "2*lean + 5", "would be 185°")],
+)  # fmt: skip
+def test_angles_and_lengths_are_kept_apart(tmp_path, name, value, why):
+    model = _two_leans(tmp_path)
+    model.do("drive", dimension="other", value="lean - 10°")
+    before = model.snapshot
+    with pytest.raises(EditError, match=why):
+        model.do("set value", name=name, value=value)
+    assert model.snapshot is before
+
+
+def test_an_angle_is_no_value_of_a_length(tmp_path):
+    model, body = model_of(tmp_path, build.box(60, 30, 20))
+    dimension(model, model.faces(body, kind="plane", normal=(1, 0, 0)).largest().id, called="long")
+    with pytest.raises(EditError, match="long is a length, not an angle"):
+        model.do("drive", dimension="long", value="50°")
+
+
+@pytest.mark.parametrize("of", ["face", "edge"])
+def test_a_length_of_arc_is_read_and_driven(tmp_path, of):
+    """Radius times angle; driven it keeps the angle."""
+    model, body = model_of(tmp_path, build.box(60, 30, 20))
+    edge = next(e.id for e in model.edges(body, direction=(0, 0, 1)) if e.middle[0] > 59 and e.middle[1] > 29)
+    model.do("round", edges=[edge], size=6)
+    on = model.faces(body, kind="cylinder")[0].id if of == "face" else model.edges(body, kind="circle")[0].id
+    dimension(model, on, way="arc", called="bow")
+    (kept,) = model.dimensions()
+    assert kept.value == pytest.approx(3 * math.pi)
+    steps = [math.dist(a, b) for a, b in zip(kept.arc, kept.arc[1:], strict=False)]
+    assert sum(steps) == pytest.approx(3 * math.pi, rel=1e-3)
+    model.do("drive", dimension="bow", value="4*2 mm")
+    assert model.faces(body, kind="cylinder")[0].radius == pytest.approx(16 / math.pi)
+    assert model.measure(body).volume == pytest.approx(20 * (1800 - (1 - math.pi / 4) * (16 / math.pi) ** 2))
+    with pytest.raises(EditError, match="one round face or edge"):
+        dimension(model, model.faces(body, kind="plane")[0].id, way="arc")
 
 
 def test_a_round_in_the_way_of_an_angle_comes_along(tmp_path):

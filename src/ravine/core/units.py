@@ -238,11 +238,12 @@ def format_quantity(value: float, kind: str) -> str:
     return f"{value / scale:.6g} {first}".replace("-", "−")
 
 
-def parse_angle(text: str | float, *, decimal_comma: bool = False) -> float:
-    """Angle in radians from text or a bare number in degrees.  Raises UnitError."""
+def parse_angle(text: str | float, *, decimal_comma: bool = False, names: Mapping[str, float] | None = None) -> float:
+    """Angle in radians from text or a bare number in degrees.  `names` are angles in radians that may be used by name.
+    Raises UnitError."""
     if isinstance(text, (int, float)):
         text = repr(float(text))
-    return _read(text, ANGLES["deg"], ANGLES, _ANGLE_ALIASES, "an angle", decimal_comma, {})
+    return _read(text, ANGLES["deg"], ANGLES, _ANGLE_ALIASES, "an angle", decimal_comma, names or {})
 
 
 def _digits(value: float, decimals: int) -> str:

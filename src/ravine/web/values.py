@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from flask import Blueprint, render_template, request
@@ -10,7 +11,7 @@ from ravine.core.clearance.size_tolerance import CLASSES
 from ravine.core.dimensions.table import ValueView, view_values
 from ravine.core.model.records import TOLERANCES
 from ravine.core.model.snapshot import Snapshot
-from ravine.core.units import LENGTHS, editable_length, format_length
+from ravine.core.units import LENGTHS, editable_length, format_angle, format_length
 
 from .words import designs
 
@@ -20,8 +21,8 @@ KINDS = {"dimension": "dimension on {0}", "sketch": "size in {0}", "value": "a v
 
 @dataclass
 class ValueRow:
-    """typed: what its input holds; shown: what it measures; off: what its formula gives, where that is another length;
-    whose: where it comes from; own: whether it is nothing but a value."""
+    """typed: what its input holds; shown: what it measures; off: what its formula gives, where that is something else;
+    whose: where it comes from; own: whether it is nothing but a value; tolerance: none of an angle."""
 
     name: str
     text: str
@@ -30,7 +31,7 @@ class ValueRow:
     off: str | None
     whose: str
     own: bool
-    tolerance: str
+    tolerance: str | None
 
 
 def value_rows(snapshot: Snapshot) -> list[ValueRow]:
@@ -39,12 +40,14 @@ def value_rows(snapshot: Snapshot) -> list[ValueRow]:
 
 
 def _row(view: ValueView, units: str, tolerance: str) -> ValueRow:
-    mm = view.value * LENGTHS[units]
-    off = None if view.off is None else format_length(view.off * LENGTHS[units], units)
+    def told(value: float) -> str:
+        return format_angle(math.radians(value)) if view.angle else format_length(value * LENGTHS[units], units)
+
+    off = None if view.off is None else told(view.off)
     whose = KINDS[view.kind].format(view.place)
-    typed = view.text or editable_length(mm, units)
-    return ValueRow(view.name, view.text, typed, format_length(mm, units), off, whose, view.kind == "value",
-                    tolerance)  # fmt: skip
+    plain = f"{view.value:.6g}°" if view.angle else editable_length(view.value * LENGTHS[units], units)
+    return ValueRow(view.name, view.text, view.text or plain, told(view.value), off, whose, view.kind == "value",
+                    None if view.angle else tolerance)  # fmt: skip
 
 
 @pages.get("/m/<int:ident>/values")

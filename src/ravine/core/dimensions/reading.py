@@ -10,6 +10,7 @@ from ..errors import EditError
 from ..kernel.queries import edge_facts, vertex_point
 from ..local.surfaces import Floats
 from ..model.dimension import ANGLE, BodyDimension
+from ..model.dimension import ARC as ALONG
 from ..model.dimension import ROUND as ROUND_WAYS
 from ..model.geometry import GeometryStore
 from ..model.references import Reference, resolve
@@ -37,7 +38,8 @@ class Anchor:
 @dataclass(frozen=True)
 class Reading:
     """value: mm, or rad between two planes; ends: places in the model; way: unit direction from the first end to the
-    second, of an angle the axis about which it grows; arc: places along what is drawn of an angle."""
+    second, of an angle the axis about which it grows; arc: places along what is drawn of an angle, or of a length of
+    arc."""
 
     value: float
     ends: tuple[Floats, Floats]
@@ -53,6 +55,8 @@ def read_dimension(snapshot: Snapshot, geometry: GeometryStore, item: BodyDimens
 
 def read_between(geometry: GeometryStore, ends: list[Reference], way: str) -> Reading:
     anchors = tuple(anchor_of(geometry, end) for end in ends)
+    if way == ALONG:
+        return _along(geometry, anchors)
     if way in ROUND_WAYS or len(anchors) == 1:
         return _across(anchors, way)
     first, second = anchors
@@ -147,6 +151,30 @@ def _across(anchors: tuple[Anchor, ...], way: str) -> Reading:
     if way == "radius":
         return Reading(anchor.radius, (anchor.point, ends[1]), across, anchors)
     return Reading(2 * anchor.radius, ends, across, anchors)
+
+
+def _along(geometry: GeometryStore, anchors: tuple[Anchor, ...]) -> Reading:
+    """Radius times angle, of a cylinder halfway along its axis."""
+    anchor, body, index = anchors[0], *anchors[0].reference.owner
+    topology = geometry.solid(body.shape).topology
+    places = None
+    if len(anchors) == 1 and anchor.radius is not None and anchor.axis is not None:
+        if anchor.reference.kind == "edge":
+            places = topology.samples(index, ARC)
+            curve, first, last = topology.curve(index)
+            turn = abs(last - first) if curve.kind == "circle" else 0.0
+        else:
+            u0, u1, v0, v1 = topology.bounds(index)
+            turn = abs(u1 - u0)
+            places = topology.surface(index).points(
+                np.column_stack([np.linspace(u0, u1, ARC), np.full(ARC, (v0 + v1) / 2)])
+            )
+    if places is None or not turn:
+        raise EditError("a length of arc is that of one round face or edge", [a.reference for a in anchors])
+    assert anchor.radius is not None
+    assert anchor.axis is not None
+    arc = anchor.reference.matrix.points(places)
+    return Reading(anchor.radius * turn, (arc[0], arc[-1]), anchor.axis, anchors, tuple(arc))
 
 
 def _between(first: Anchor, second: Anchor) -> Floats:

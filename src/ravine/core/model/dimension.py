@@ -13,9 +13,11 @@ WAYS = {
     "z": "along Z",
     "diameter": "as a diameter",
     "radius": "as a radius",
+    "arc": "along its arc",
     "angle": "as an angle",
 }
-ROUND = ("diameter", "radius")  # of one end
+ARC = "arc"  # how long one round end is
+ROUND = ("diameter", "radius", ARC)  # of one end
 ANGLE = "angle"  # between two flat faces, in rad
 
 

@@ -254,6 +254,11 @@ class Snapshot:
             **{v.name: v.value for v in self.kept(VALUES).values()},
         }
 
+    def named_angles(self) -> dict[str, float]:
+        """What formulas of angles know by name, rad: dimensions that are angles."""
+        rows = self.kept(DIMENSIONS).values()
+        return {d.name: d.value for d in rows if d.value is not None and d.way == ANGLE}
+
     def formulas(self) -> dict[str, str]:
         """Of the named ones that have one, by name."""
         constraints = (r for s in self.sketches.values() for r in s.constraints.values())

@@ -61,7 +61,7 @@ class DimensionSketch(Operation):
         if not self.called or self.called == before:
             return before
         check_name(self.called)
-        if self.called in snapshot.named_sizes():
+        if self.called in {**snapshot.named_sizes(), **snapshot.named_angles()}:
             raise EditError(f"another size is called “{self.called}”", field="called")
         if before and (users := _users(snapshot, before)):
             raise EditError(f"formulas use the name “{before}”: {', '.join(users)}", field="called")

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from ..dimensions.reading import leans, read_between
 from ..errors import EditError, UnknownId
 from ..local import related_faces
-from ..model.dimension import ANGLE, BodyDimension
+from ..model.dimension import ANGLE, ROUND, BodyDimension
 from ..model.records import DIMENSIONS
 from ..model.references import Reference, part_of
 from ..model.snapshot import Snapshot, split_id
@@ -31,7 +31,7 @@ class AddDimension(Operation):
             raise EditError("a dimension is of one round thing, or between two", self.ends, field="ends")
         ends, way = _with_opposite(work, self.ends), self.way
         if len(ends) == 1:
-            way = "radius" if way == "radius" else "diameter"
+            way = way if way in ROUND else "diameter"
         elif way == "straight" and leans(work.geometry, list(ends)):
             way = ANGLE
         reading = read_between(work.geometry, list(ends), way)

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from ..dimensions.reading import read_dimension
 from ..errors import EditError
-from ..model.dimension import ANGLE, BodyDimension
+from ..model.dimension import ANGLE, ARC, BodyDimension
 from ..model.records import DIMENSIONS
 from ..model.references import Reference
 from ..rigid import vec_of
@@ -41,10 +41,10 @@ class Drive(Operation):
     line: str = "together"
 
     def handle(self, work: Work) -> Handle | None:
-        """Its wire runs from the end that stays; one that grows to both sides is pulled at its second.  An angle has
-        none."""
+        """Its wire runs from the end that stays; one that grows to both sides is pulled at its second.  An angle and a
+        length of arc have none."""
         item = find_dimension(work.snapshot, self.dimension)
-        if item.way == ANGLE:
+        if item.way in (ANGLE, ARC):
             return None
         reading = read_dimension(work.snapshot, work.geometry, item)
         start, way = (reading.ends[1], -reading.way) if self.side == "first" else (reading.ends[0], reading.way)
@@ -54,6 +54,8 @@ class Drive(Operation):
         item = find_dimension(work.snapshot, self.dimension)
         reading = read_dimension(work.snapshot, work.geometry, item)
         text = getattr(self.value, "text", "")
+        if getattr(self.value, "angle", False) and item.way != ANGLE:
+            raise EditError(f"{item.name} is a length, not an angle", field="value")
         value = angle_of(float(self.value), work.snapshot.units) if item.way == ANGLE else float(self.value)
         if abs(value - reading.value) < STILL and text == item.text:
             if work.mode is not Mode.COMMIT:

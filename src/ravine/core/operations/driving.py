@@ -14,7 +14,7 @@ from ..features.company import company_of, in_line
 from ..features.recogniser import features_of
 from ..local.plan import Offset, Step
 from ..local.surfaces import Floats
-from ..model.dimension import ANGLE, ROUND, BodyDimension
+from ..model.dimension import ANGLE, ARC, ROUND, BodyDimension
 from ..model.references import Reference, part_of
 from ..model.snapshot import Body, Snapshot
 from ..rigid import Rigid, vec_of
@@ -86,7 +86,8 @@ class Driving:
         return Driven(snapshot, followed, bodies, count)
 
     def _round(self, snapshot: Snapshot, target: Target) -> Snapshot:
-        (anchor,) = read_dimension(snapshot, self.work.geometry, target.item).anchors
+        reading = read_dimension(snapshot, self.work.geometry, target.item)
+        (anchor,) = reading.anchors
         face = anchor.reference
         if face.kind == "edge":
             body, index = face.owner
@@ -96,6 +97,9 @@ class Driving:
                 raise EditError(f"{face} is the edge of no cylinder that could grow", [face], field="dimension")
             face = part_of(face, "face", round_[0])
         size = target.value * (2 if target.item.way == "radius" else 1)
+        if target.item.way == ARC:  # the angle stays
+            assert anchor.radius is not None
+            size = 2 * anchor.radius * target.value / reading.value
         return resize.Resize(faces=(face,), size=size).do(replace(self.work, snapshot=snapshot)).snapshot
 
     def _turned(self, snapshot: Snapshot, target: Target) -> Snapshot:

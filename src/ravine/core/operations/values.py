@@ -5,11 +5,12 @@ One that has a formula follows the others; a dimension follows by being driven.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
 from .. import units as u
-from ..dimensions.table import given
+from ..dimensions.table import given, is_angle
 from ..dimensions.upkeep import follow_dimensions
 from ..errors import EditError, RavineError, UnknownId
 from ..model.dimension import BodyDimension
@@ -45,8 +46,13 @@ class SetValue(Operation):
     value: float
 
     def do(self, work: Work) -> Outcome:
-        text = getattr(self.value, "text", "") or f"{float(self.value)!r} mm"
-        snapshot, bodies = set_values(work, work.snapshot, {self.called: text}, new=True)
+        snapshot, angles = work.snapshot, work.snapshot.named_angles()
+        if getattr(self.value, "angle", False) and self.called not in angles:
+            what = "a length" if self.called in snapshot.named_sizes() else "no angle between faces, so it is a length"
+            raise EditError(f"“{self.called}” is {what}", field="value")
+        plain = f"{float(self.value) / u.LENGTHS[snapshot.units]!r}°" if self.called in angles else ""
+        text = getattr(self.value, "text", "") or plain or f"{float(self.value)!r} mm"
+        snapshot, bodies = set_values(work, snapshot, {self.called: text}, new=True)
         return value_outcome(work, snapshot, [self.called], bodies)
 
 
@@ -61,9 +67,12 @@ class KeepVariants(Operation):
 
 
 def value_outcome(work: Work, snapshot: Snapshot, names: Iterable[str], bodies: set[int]) -> Outcome:
-    known = work.snapshot.named_sizes()
+    known, sizes, angles = _known(work.snapshot), snapshot.named_sizes(), snapshot.named_angles()
     facts = [
-        Fact("value", n if n in known else f"{n}, new", snapshot.named_sizes().get(n, 0.0), "length") for n in names
+        Fact("value", n, u.format_angle(angles[n]))
+        if n in angles
+        else Fact("value", n if n in known else f"{n}, new", sizes.get(n, 0.0), "length")
+        for n in names
     ]
     return Outcome(snapshot, (*facts, *(change_facts(work, snapshot, bodies) if bodies else ())))
 
@@ -93,9 +102,9 @@ def set_values(
     """The state after it and bodies that changed.  Raises EditError naming the value that cannot be."""
     start = snapshot
     for name, text in rows.items():
-        if name not in snapshot.named_sizes():
+        if name not in _known(snapshot):
             if not new:
-                raise unknown(name, snapshot.named_sizes())
+                raise unknown(name, _known(snapshot))
             u.check_name(name)
             snapshot = snapshot.with_kept(VALUES, {**snapshot.kept(VALUES), name: NamedValue(name, 0.0, text)})
         else:
@@ -104,6 +113,11 @@ def set_values(
     snapshot, bodies = _at_rest(work, snapshot, set(rows))
     snapshot = _plain_again(snapshot, set(rows))
     return snapshot, bodies | {b for b, x in snapshot.bodies.items() if start.bodies.get(b) is not x}
+
+
+def _known(snapshot: Snapshot) -> dict[str, float]:
+    """All that formulas know by name, lengths (mm) and angles (rad)."""
+    return {**snapshot.named_sizes(), **snapshot.named_angles()}
 
 
 def follow_values(work: Work, snapshot: Snapshot) -> tuple[Snapshot, set[int], tuple[str, ...]]:
@@ -120,13 +134,16 @@ def follow_values(work: Work, snapshot: Snapshot) -> tuple[Snapshot, set[int], t
 
 def settled_formulas(snapshot: Snapshot) -> tuple[Snapshot, tuple[str, ...]]:
     """With formulas whose names are gone turned into plain sizes, and what to say of it."""
-    names, lost = snapshot.named_sizes(), []
+    sizes, angles, lost = snapshot.named_sizes(), snapshot.named_angles(), []
 
     def broken(one: Constraint | BodyDimension | NamedValue) -> bool:
         if not one.text:
             return False
         try:
-            u.parse_length(one.text, snapshot.units, names=names)
+            if is_angle(one):
+                u.parse_angle(one.text, names=angles)
+            else:
+                u.parse_length(one.text, snapshot.units, names=sizes)
         except u.UnitError:
             lost.append(f"{one.name or 'a size'} = {one.text} keeps its value, since a size in it is gone")
             return True
@@ -162,12 +179,12 @@ def _with_text(snapshot: Snapshot, name: str, text: str) -> Snapshot:
                 raise EditError(f"“{name}” is an angle of {sketch.name}; it is set there", field="called")
             if rule.name == name:
                 return snapshot.with_sketch(sketch.with_constraints(replace(rule, text=text)))
-    raise unknown(name, snapshot.named_sizes())
+    raise unknown(name, _known(snapshot))
 
 
 def _plain_again(snapshot: Snapshot, names: set[str]) -> Snapshot:
     """A text without any name in it is no formula."""
-    known = snapshot.named_sizes()
+    known = _known(snapshot)
     for name in names:
         if not u.names_in(snapshot.formulas().get(name, ""), known):
             snapshot = _with_text(snapshot, name, "")
@@ -222,12 +239,13 @@ def _dimensions(work: Work, snapshot: Snapshot, first: set[str]) -> tuple[Snapsh
     if not off:
         return snapshot, set()
     for target in off:
-        if target.value < 1e-6:
-            told = u.format_length(target.value, snapshot.units)
+        if target.value < 1e-6 or (is_angle(target.item) and target.value >= math.pi):
+            told = (u.format_angle(target.value) if is_angle(target.item)
+                    else u.format_length(target.value, snapshot.units))  # fmt: skip
             raise EditError(f"{target.item.name} = {target.item.text} would be {told}", field="value")
     off.sort(key=lambda t: t.item.name not in first)
     moving = {t.item.name for t in off}
-    inputs = {n for text in snapshot.formulas().values() for n in u.names_in(text, snapshot.named_sizes())} - moving
+    inputs = {n for text in snapshot.formulas().values() for n in u.names_in(text, _known(snapshot))} - moving
     stays = [d for d in snapshot.kept(DIMENSIONS).values()
              if d.value is not None and d.name not in moving and (d.text or d.name in inputs)]  # fmt: skip
     try:
@@ -240,7 +258,8 @@ def _dimensions(work: Work, snapshot: Snapshot, first: set[str]) -> tuple[Snapsh
 
 
 def _check_rings(snapshot: Snapshot) -> None:
-    needs = {name: u.names_in(text, snapshot.named_sizes()) for name, text in snapshot.formulas().items()}
+    known = _known(snapshot)
+    needs = {name: u.names_in(text, known) for name, text in snapshot.formulas().items()}
     for name in needs:
         seen, ahead = set(), list(needs[name])
         while ahead:

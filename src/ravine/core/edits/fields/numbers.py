@@ -13,7 +13,7 @@ from .base import Context, Field
 from .reach import check_reach
 
 MOST_TURNS = 100
-_DEGREES = re.compile(r"([-+]?[0-9]*\.?[0-9]+)\s*(?:°|deg)")
+_DEGREES = re.compile(r"°|[0-9.)\s](?:deg|rad|grad)\b")
 
 
 @dataclass(frozen=True)
@@ -57,9 +57,11 @@ class LengthField(Field):
 
 
 class Formula(float):
-    """A length in mm that remembers how it was worked out; text is empty where no named size is in it."""
+    """A length in mm that remembers how it was worked out; text is empty where no named size is in it.  angle: it was
+    written as one, and is as many of the model's units as that has degrees."""
 
     text: str = ""
+    angle: bool = False
 
 
 @dataclass(frozen=True)
@@ -74,9 +76,15 @@ class FormulaField(LengthField):
 
     def read(self, raw: Any, context: Context) -> float:
         """Degrees, for a dimension that is an angle, are as many of the model's units, however small the model is."""
-        if isinstance(raw, str) and (degrees := _DEGREES.fullmatch(raw.strip())):
-            return Formula(float(degrees[1]) * u.LENGTHS[context.snapshot.units])
-        return super().read(raw, context)
+        angles = context.snapshot.named_angles()
+        if not isinstance(raw, str) or not (_DEGREES.search(raw) or u.names_in(raw, angles)):
+            return super().read(raw, context)
+        turn = u.parse_angle(raw, decimal_comma=context.decimal_comma, names=angles)
+        value = Formula(math.degrees(turn) * u.LENGTHS[context.snapshot.units])
+        value.angle = True
+        if u.names_in(raw, angles):
+            value.text = raw.strip()
+        return value
 
     def edit_text(self, value: float, context: Context) -> str:
         return getattr(value, "text", "") or super().edit_text(value, context)

@@ -77,7 +77,7 @@ export class Dimensions {
 
   /** @param {Kept} item */
   words(item) {
-    const mark = { diameter: "Ø ", radius: "R " }[item.way] ?? "";
+    const mark = { diameter: "Ø ", radius: "R ", arc: "⌒ " }[item.way] ?? "";
     const value = item.value === null ? item.lost : `${mark}${Number(item.value.toFixed(item.way === "angle" ? 2 : 4))}${item.way === "angle" ? "°" : ""}`;
     return GIVEN.test(item.name) ? value : `${item.name} ${value}`;
   }
