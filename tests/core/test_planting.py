@@ -81,6 +81,40 @@ def test_on_a_cylinder_the_foot_is_carried_on(tmp_path):
     )
 
 
+@pytest.mark.parametrize("sunk", [False, True])
+def test_the_round_at_its_foot_is_laid_anew_on_a_cylinder(tmp_path, sunk):
+    """As if it had been built there: the flare for a flat face would stand off, or reach in.  On a flat face it is
+    as it was."""
+    tool = build.cylinder(6, 9, (20, 15, 1 if sunk else 10))
+    block = build.box(40, 30, 10)
+    sharp = build.subtract(block, tool) if sunk else build.unite(block, tool)
+    part = build.fillet(sharp, 1.5, lambda e: e.kind == "circle" and abs(e.middle[2] - 10) < 1e-6)
+    model, made, other = with_feature(tmp_path, part, "hole" if sunk else "boss")
+    solid = build.cylinder(20, 60)
+    shaft = model.do("import", path=str(step_file(tmp_path / "shaft.step", solid, "Shaft"))).added[0]
+    wall = model.faces(shaft, kind="cylinder")[0].id
+    model.do("plant", what=[place_of(model, made)], face=[wall], across=5)
+    own = build.cylinder(6, 40, (11 if sunk else 0, 0, 35), (1, 0, 0))
+    want = build.subtract(solid, own) if sunk else build.unite(solid, build.cylinder(6, 29, (0, 0, 35), (1, 0, 0)))
+    want = build.fillet(want, 1.5, lambda e: e.kind not in ("line", "circle"))
+    assert model.measure(shaft).volume == pytest.approx(volume_properties(want).amount, rel=1e-6)
+    assert [f.sizes["radius"] for f in model.features(shaft) if f.kind == "fillet"] == pytest.approx([1.5])
+    before = model.measure(other).volume
+    model.do("plant", what=[place_of(model, made)], face=[top(model, other)])
+    assert abs(model.measure(other).volume - before) == pytest.approx(model.measure(made).volume, rel=1e-9)
+    assert model.snapshot.__class__.from_json(model.snapshot.to_json()) == model.snapshot
+
+
+def test_a_round_that_finds_no_room_is_told(tmp_path):
+    part = build.fillet(bossed(), 2, lambda e: e.kind == "circle" and abs(e.middle[2] - 10) < 1e-6)
+    model, boss, _ = with_feature(tmp_path, part, "boss")
+    short = model.do("import", path=str(step_file(tmp_path / "s.step", build.cylinder(15, 11), "Disc"))).added[0]
+    before = model.snapshot
+    with pytest.raises(EditError, match="round of 2 mm at its foot does not go there"):
+        model.do("plant", what=[place_of(model, boss)], face=[model.faces(short, kind="cylinder")[0].id])
+    assert model.snapshot is before
+
+
 def test_a_cut_boss_and_an_added_plug(tmp_path):
     model, boss, block = with_feature(tmp_path, bossed(), "boss")
     with pytest.raises(EditError, match="nothing of it meets"):

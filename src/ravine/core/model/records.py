@@ -65,7 +65,7 @@ SETS: Trade[tuple[str, ...]] = Trade("sets", list, tuple)
 DIMENSIONS: Trade[BodyDimension] = Trade(
     "dimensions", BodyDimension.to_json, BodyDimension.from_json, lives=BodyDimension.lives
 )
-FEET: Trade[Foot] = Trade("feet", Foot.to_json, Foot.from_json, lives=Foot.lives)
+FEET: Trade[Foot] = Trade("feet", Foot.to_json, Foot.from_json, Foot.blobs, Foot.lives)
 VALUES: Trade[NamedValue] = Trade("values", NamedValue.to_json, NamedValue.from_json)
 VARIANTS: Trade[dict[str, str]] = Trade("variants", dict, dict)  # rows of values by name, numbered
 ASIDE: Trade[SetAside] = Trade("aside", SetAside.to_json, SetAside.from_json, SetAside.blobs, SetAside.lives)

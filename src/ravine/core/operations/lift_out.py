@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -14,18 +14,20 @@ from ..kernel.boolean import combine, single_solid
 from ..kernel.check import fault
 from ..kernel.shapes import Shape, parts_of
 from ..kernel.volumes import volume_properties
+from ..local.chamfers import chamfer_of
 from ..local.features import Lifted, lift_parts
+from ..local.fillets import fillet_of
 from ..local.topology import SolidTopology
 from ..model.foot import Foot
 from ..model.records import FEET
 from ..model.references import Reference
 from ..model.snapshot import Body, Occurrence, Snapshot
 from ..rigid import vec_of
-from ..tolerances import AGREES
+from ..tolerances import AGREES, TOUCHING
 from .bodies import beside, new_body
 from .facts import change_facts
 from .feature_size import feature_at
-from .ladder import NothingWorked, first_that_works
+from .ladder import FAILURES, NothingWorked, first_that_works
 from .remove import take_away
 from .reshaping import refusal
 from .work import Fact, Operation, Outcome, Work
@@ -53,8 +55,10 @@ class LiftOut(Operation):
             snapshot = closed if self.way == "cut" else snapshot
             name = WORDS.get(item.kind, item.kind.capitalize())
             fresh, snapshot = new_body(work, snapshot, shape, _free(snapshot, f"{name} of {body.name}"), body)
+            radius, plain = _without_foot_round(work, body, here, item)
             foot = _foot(work, fresh, item, closed_volume=work.geometry.solid(closed.body(now.id).shape).volume_mm3,
                          volume=work.geometry.solid(now.shape).volume_mm3)  # fmt: skip
+            foot = replace(foot, round=radius, plain=plain)
             snapshot = snapshot.with_kept(FEET, {**snapshot.kept(FEET), fresh.id: foot})
             snapshot = beside(snapshot, _place(snapshot, body, reference), fresh)
             changed |= {fresh.id, *([body.id] if self.way == "cut" else [])}
@@ -74,7 +78,8 @@ class LiftOut(Operation):
                     f"{reference} belongs to no feature that could be lifted out", [reference], field="faces"
                 )
             item = rows[number]
-            for piece in _pieces(topology, with_what_stands_on_it(rows, item)):
+            whole = with_what_stands_on_it(rows, item)
+            for piece in _pieces(topology, whole | _blends_at_its_border(topology, whole, item)):
                 ids = [body.faces[f] for f in sorted(piece)]
                 found.setdefault((body.id, *ids), (reference, ids, item))
         return list(found.values())
@@ -110,6 +115,17 @@ def with_what_stands_on_it(rows: Sequence[Feature], item: Feature) -> set[int]:
         found |= more
 
 
+def _blends_at_its_border(topology: SolidTopology, faces: set[int], item: Feature) -> set[int]:
+    """Rounds and chamfers between it and the faces that it starts from, such as at the mouth of a hole."""
+    beside = {b for f in faces for b in topology.neighbours(f)} - faces
+    found = set()
+    for face in beside:
+        blend = fillet_of(topology, face) or chamfer_of(topology, face)
+        if blend is not None and set(blend.supports) & faces and set(blend.supports) & set(item.stands_on):
+            found.add(face)
+    return found
+
+
 def _pieces(topology: SolidTopology, faces: set[int]) -> list[set[int]]:
     """What hangs together: the letters of a word come out one by one."""
     left, found = set(faces), []
@@ -143,6 +159,26 @@ def _foot(work: Work, fresh: Body, item: Feature, *, closed_volume: float, volum
     heights = corners @ way
     level = float(heights.min() if rises else heights.max())
     return Foot(fresh.id, vec_of(place + (level - place @ way) * way), vec_of(way), rises)
+
+
+def _without_foot_round(work: Work, body: Body, faces: set[int], item: Feature) -> tuple[float, str]:
+    """Radius of the round by which a feature meets the face that it stands on, and the address of its shape without it;
+    0 and empty where there is none, or none of one radius, or it does not go."""
+    topology = work.geometry.solid(body.shape).topology
+    feet = {
+        f: found.radius for f in faces
+        if (found := fillet_of(topology, f)) is not None and set(found.supports) & set(item.stands_on)
+    }  # fmt: skip
+    if not feet or max(feet.values()) - min(feet.values()) > TOUCHING:
+        return 0.0, ""
+    try:
+        sharp = take_away(work, work.snapshot, body, set(feet)).body(body.id)
+        own = {sharp.faces.index(body.faces[f]) for f in faces - feet.keys()}
+        closed = take_away(work, work.snapshot.with_body(sharp), sharp, own).body(body.id)
+        shape = lifted_shape(work, sharp, own, closed)
+    except FAILURES:
+        return 0.0, ""  # it is planted with the round as it is
+    return next(iter(feet.values())), work.geometry.put_shape(shape)
 
 
 def _checked(shape: Shape, change: float) -> Shape:

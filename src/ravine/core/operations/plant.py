@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -14,13 +14,16 @@ from ..kernel.build import extrude
 from ..kernel.shapes import Shape, placed
 from ..local.surfaces import Floats, Surface
 from ..model.foot import Foot
+from ..model.geometry import Solid
 from ..model.records import FEET
-from ..model.references import Reference
+from ..model.references import Reference, references
 from ..model.snapshot import Body, Snapshot, text_id
 from ..rigid import Rigid, vec_of
+from ..units import format_length
 from .booleans import combined
 from .face_spot import Spot, spot_on, spot_on_cylinder, steps_to
 from .facts import change_facts
+from .fillet_edges import FilletEdges
 from .work import Handle, Operation, Outcome, Work
 
 LEVEL = 1e-6  # mm within which a face lies at the foot
@@ -61,7 +64,10 @@ class Plant(Operation):
         foot = foot_of(work, tool)
         spot = self._spot(work)
         matter = foot.rises if self.way == "as it was" else self.way == "added"
-        shape = self._reaching(work, tool, foot, matter)
+        rounded = bool(foot.plain) and self._surface(work).kind != "plane"
+        whole = work.geometry.get(foot.plain) if rounded else work.geometry.solid(tool.shape)
+        assert isinstance(whole, Solid)
+        shape = self._reaching(work, whole, foot, matter)
         shape = placed(shape, self._motion(foot, spot))
         before = work.geometry.solid(target.shape).volume_mm3
         snapshot = combined(
@@ -70,6 +76,8 @@ class Plant(Operation):
         change = work.geometry.solid(snapshot.body(target.id).shape).volume_mm3 - before
         if abs(change) < LEAST * before:
             raise CannotDo("nothing of it meets the part there, so nothing would change", self.face, field="across")
+        if rounded:
+            snapshot = self._round_foot(work, snapshot, target, foot.round)
         changed = {target.id}
         if self.after == "used":
             snapshot = _without(snapshot, tool)
@@ -99,9 +107,25 @@ class Plant(Operation):
         turn = np.column_stack([x, np.cross(out, x), out]) @ own.T
         return Rigid.of(turn, spot.origin - turn @ np.array(foot.point))
 
-    def _reaching(self, work: Work, tool: Body, foot: Foot, matter: bool) -> Shape:
+    def _round_foot(self, work: Work, snapshot: Snapshot, target: Body, radius: float) -> Snapshot:
+        """The round by which it met its face laid anew where it meets this one."""
+        now = snapshot.body(target.id)
+        topology = work.geometry.solid(now.shape).topology
+        (_, support), old = self.face[0].owner, set(target.faces)
+        ident, edges = target.faces[support], []
+        for edge in range(topology.index.count("edge")):
+            ids = [now.faces[f] for f in topology.faces_of(edge)]
+            if ident in ids and set(ids) - old and topology.meeting(edge) == "sharp":
+                edges.append(text_id("edge", now.edges[edge]))
+        blend = FilletEdges(edges=references(snapshot, edges), size=radius, run="alone")
+        try:
+            return blend.do(replace(work, snapshot=snapshot)).snapshot
+        except CannotDo as error:
+            told = f"the round of {format_length(radius, snapshot.units)} at its foot does not go there"
+            raise CannotDo(f"{told}: {error.reason}", self.face, field="across") from error
+
+    def _reaching(self, work: Work, solid: Solid, foot: Foot, matter: bool) -> Shape:
         """On a cylinder a flat foot does not lie on all over: it is carried on until it does."""
-        solid = work.geometry.solid(tool.shape)
         surface = self._surface(work)
         body, index = self.face[0].owner
         if surface.kind == "plane":
@@ -110,7 +134,7 @@ class Plant(Operation):
         if bulges is not matter:
             return solid.shape
         normal = np.array(foot.normal)
-        faces, wide = _foot_faces(work, tool, foot)
+        faces, wide = _foot_faces(solid, foot)
         if wide >= surface.radius:
             raise CannotDo("it is wider than the cylinder it is to stand on", self.face, field="face")
         deep = surface.radius - math.sqrt(surface.radius**2 - wide**2) + LEVEL
@@ -130,9 +154,9 @@ def foot_of(work: Work, body: Body) -> Foot:
     return Foot(body.id, ((x0 + x1) / 2, (y0 + y1) / 2, z0), (0.0, 0.0, 1.0), True)
 
 
-def _foot_faces(work: Work, tool: Body, foot: Foot) -> tuple[list[Shape], float]:
+def _foot_faces(solid: Solid, foot: Foot) -> tuple[list[Shape], float]:
     """The flat faces at the level of the foot, and how far (mm) they reach from its point."""
-    topology = work.geometry.solid(tool.shape).topology
+    topology = solid.topology
     normal, point = np.array(foot.normal), np.array(foot.point)
     found, wide = [], 0.0
     for face in range(topology.index.count("face")):
