@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import os
 import statistics
 import tempfile
@@ -11,14 +12,18 @@ from collections.abc import Callable
 from pathlib import Path
 
 from tests.parts import model_of
-from tests.planted import match, planted_plate, planted_shaft
+from tests.planted import match, planted_casting, planted_plate, planted_shaft
+from tests.trials.variants import VARIANTS
 
 from ravine.core import EditError, Model
 from ravine.core.edits.perform import perform
+from ravine.core.features.feature import Feature
 from ravine.core.features.recogniser import features_of
-from ravine.core.kernel.shapes import ShapeIndex
+from ravine.core.kernel import build
+from ravine.core.kernel.shapes import Shape, ShapeIndex
 from ravine.core.local.topology import SolidTopology
 from ravine.core.operations.work import Mode, Work
+from ravine.core.rigid import Rigid
 from ravine.engine.client import LocalEngine
 from ravine.engine.pool import Settings
 from ravine.engine.variants import try_rows
@@ -26,6 +31,8 @@ from ravine.engine.variants import try_rows
 from .parts import plate_375
 
 DRIVES = 20
+MAKERS = (planted_plate, planted_casting, planted_shaft)
+ODD = Rigid.slide((31.7, -250.1, 7.3)) @ Rigid.about((0, 0, 0), (0.6, -0.48, 0.64), math.radians(37))
 
 
 def _seconds(what: Callable[[], object]) -> float:
@@ -47,20 +54,32 @@ def measure_features(parts: int = 40) -> None:
             model.do("push", faces=[top.id], distance=0.1 + 0.01 * k)
             after.append(_seconds(lambda: model.features(body)))
         print(f"  read: {1000 * cold:.0f} ms cold on 375 faces, {1000 * statistics.median(after):.0f} ms after an edit")
-    for make in (planted_plate, planted_shaft):
-        planted = missed = extra = 0
-        for seed in range(parts):
-            shape, rows = make(seed)
-            lost, more = match(features_of(SolidTopology(ShapeIndex(shape))), rows)
-            planted, missed, extra = planted + len(rows), missed + len(lost), extra + len(more)
-        print(f"  {make.__name__}: {planted} planted, {missed} missed, {extra} more told than planted")
+    for make in MAKERS:
+        for way, splined in (("as made, oddly placed", False), ("as splines, brought in", True)):
+            planted = missed = extra = 0
+            kinds: set[tuple[str, str]] = set()
+            for seed in range(parts if not splined else parts // 4):
+                shape, rows = make(seed)
+                lost, more = match(_read(build.moved(shape, ODD), splined), rows)
+                planted, missed, extra = planted + len(rows), missed + len(lost), extra + len(more)
+                kinds |= {(row.kind, row.form) for row in rows}
+            told = f"{planted} planted of {len(kinds)} forms, {missed} missed, {extra} more told than planted"
+            print(f"  {make.__name__}, {way}: {told}")
     print(f"  lifted out: {dict(_lifted(parts // 4))}")
+
+
+def _read(shape: Shape, splined: bool) -> list[Feature]:
+    if not splined:
+        return features_of(SolidTopology(ShapeIndex(shape)))
+    with tempfile.TemporaryDirectory() as folder:
+        model, body = model_of(Path(folder), VARIANTS["splines"].shape(shape))
+        return features_of(model.geometry.solid(model.body(body).shape).topology)
 
 
 def _lifted(parts: int) -> Counter[str]:
     """exact: the volumes of part and lifted solid add up to 1e-9."""
     counts: Counter[str] = Counter()
-    for make in (planted_plate, planted_shaft):
+    for make in MAKERS:
         for seed in range(parts):
             with tempfile.TemporaryDirectory() as folder:
                 model, body = model_of(Path(folder), make(seed)[0])

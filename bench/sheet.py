@@ -86,10 +86,14 @@ def _part(folder: Path, rng: random.Random, number: int) -> tuple[Model, float]:
     area = x * y
     upper = EdgeSet(e for e in model.edges(kind="line") if abs(e.middle[2] - t) < 1e-6)
     ways = rng.sample([((1, 0, 0), y), ((-1, 0, 0), y), ((0, 1, 0), x), ((0, -1, 0), x)], rng.randint(1, 4))
+    hemmed = False
     edges = [(upper.highest(way).id, long) for way, long in ways]
     for edge, long in edges:
         r = t * rng.uniform(0.6, 2.5)
         kind = rng.choice(("flange", "flange", "part", "hem", "step"))
+        if kind == "hem" and hemmed:
+            kind = "flange"  # two of them would lie in one another
+        hemmed = hemmed or kind == "hem"
         length = rng.uniform(12, 30) + 3 * (r + t)
         if kind == "hem":
             model.do("flange", edges=[edge], shape="hem", length=length, radius=r, counted="tangent")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import random
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 from ravine.core.features.feature import Feature
@@ -111,9 +111,62 @@ def _rib(chance: random.Random, x: float, y: float) -> Planted:
     return Planted("rib", "", {"thickness": thick, "height": height, "length": length}, (), (matter,))
 
 
-INNER: tuple[Callable[[random.Random, float, float], Planted], ...] = (
+def _stepped(chance: random.Random, x: float, y: float) -> Planted:
+    """From below: narrow, wider, widest at the mouth."""
+    r = _size(chance, 1.5, 3)
+    radii, depths = (r, r + _size(chance, 1, 2), r + _size(chance, 3, 5)), (THICK, _size(chance, 8, 13), 4.0)
+    tools = [build.cylinder(radii[0], THICK + 2, (x, y, -1))]
+    tools += [build.cylinder(w, d + 1, (x, y, THICK - d)) for w, d in zip(radii[1:], depths[1:], strict=True)]
+    sizes = {f"diameter_{k}": 2 * w for k, w in enumerate(radii, 1)}
+    return Planted("hole", "stepped, through", {"diameter": 2 * r, **sizes, "depth_3": 4.0}, tuple(tools))
+
+
+def _tapered_boss(chance: random.Random, x: float, y: float) -> Planted:
+    """With draft."""
+    r, height, lean = _size(chance, 6, 12), _size(chance, 5, 15), math.tan(math.radians(_size(chance, 1, 5)))
+    matter = build.cone(r + lean, r - lean * height, height + 1, (x, y, THICK - 1))
+    return Planted("boss", "round, tapered", {"diameter": 2 * r, "height": height}, (), (matter,))
+
+
+def _leaning_prism(x: float, y: float, sides: Spot, low: float, high: float, lean: float) -> Shape:
+    """An oblong with its given sides (mm) at the height of the plate's top, growing by lean upwards on each side."""
+    rings = []
+    for z in (low, high):
+        a, b = (side / 2 + lean * (z - THICK) for side in sides)
+        rings.append([(x - a, y - b, z), (x + a, y - b, z), (x + a, y + b, z), (x - a, y + b, z)])
+    walls = [(rings[0][k - 1], rings[0][k], rings[1][k], rings[1][k - 1]) for k in range(4)]
+    return build.polyhedron([rings[0][::-1], rings[1], *walls])
+
+
+def _drafted_pad(chance: random.Random, x: float, y: float) -> Planted:
+    length, width, height = _size(chance, 16, 26), _size(chance, 10, 15), _size(chance, 3, 9)
+    lean = math.tan(math.radians(_size(chance, 1, 5)))
+    matter = _leaning_prism(x, y, (length, width), THICK - 1, THICK + height, -lean)
+    return Planted("boss", "pad", {"length": length, "width": width, "height": height}, (), (matter,))
+
+
+def _drafted_pocket(chance: random.Random, x: float, y: float) -> Planted:
+    length, width, depth = _size(chance, 18, 26), _size(chance, 10, 15), _size(chance, 4, 12)
+    lean = math.tan(math.radians(_size(chance, 1, 5)))
+    tool = _leaning_prism(x, y, (length, width), THICK - depth, THICK + 1, lean)
+    return Planted("pocket", "closed", {"length": length, "width": width, "depth": depth}, (tool,))
+
+
+def _floored_pocket(chance: random.Random, x: float, y: float) -> Planted:
+    """With rounds around its floor, in a corner as large as that between its walls."""
+    length, width, depth, r = (_size(chance, *row) for row in ((18, 26), (10, 15), (5, 12), (1, 2)))
+    tool = build.box(length, width, depth + 1, (x - length / 2, y - width / 2, THICK - depth))
+    tool = build.fillet(tool, r + 0.5, lambda e: e.kind == "line" and abs(e.ends[0][2] - e.ends[1][2]) > 1)
+    tool = build.fillet(tool, r, lambda e: e.middle[2] < THICK - depth + 1e-6)
+    sizes = {"length": length, "width": width, "depth": depth, "corner_radius": r + 0.5, "floor_radius": r}
+    return Planted("pocket", "closed", sizes, (tool,))
+
+
+Planter = Callable[[random.Random, float, float], Planted]
+INNER: tuple[Planter, ...] = (
     _through, _blind, _drilled, _counterbored, _countersunk, _slot, _pocket, _boss, _pad, _rib,
 )  # fmt: skip
+CAST = (_stepped, _tapered_boss, _drafted_pad, _drafted_pocket, _floored_pocket)  # with drafts and rounds
 
 
 def _border(chance: random.Random) -> Iterator[Planted]:
@@ -133,11 +186,16 @@ def _border(chance: random.Random) -> Iterator[Planted]:
         yield Planted("slot", "open at both ends", {"width": width, "length": wide, "depth": depth}, (tool,))
 
 
-def planted_plate(seed: int) -> tuple[Shape, list[Planted]]:
+def planted_casting(seed: int) -> tuple[Shape, list[Planted]]:
+    """As the plate, half of them with drafts and rounds."""
+    return planted_plate(seed, (*INNER, *CAST, *CAST))
+
+
+def planted_plate(seed: int, kinds: Sequence[Planter] = INNER) -> tuple[Shape, list[Planted]]:
     chance = random.Random(seed)
     shape = build.box(COLUMNS * CELL, ROWS * CELL, THICK)
     rows = [
-        chance.choice(INNER)(chance, (i + 0.5) * CELL, (j + 0.5) * CELL)
+        chance.choice(kinds)(chance, (i + 0.5) * CELL, (j + 0.5) * CELL)
         for i in range(COLUMNS)
         for j in range(ROWS)
         if chance.random() < 0.8
@@ -186,7 +244,7 @@ def match(found: list[Feature], planted: list[Planted], within: float = 1e-5) ->
             missed.append(want)
         else:
             left.remove(fits)
-    rounds = {w.sizes.get("corner_radius") for w in planted}
+    rounds = {w.sizes.get(n) for w in planted for n in ("corner_radius", "floor_radius")}
     return missed, [
         f for f in left if not (f.kind == "fillet" and any(r and abs(f.sizes["radius"] - r) < within for r in rounds))
     ]

@@ -19,7 +19,7 @@ from ravine.core.kernel.volumes import volume_properties
 from ravine.core.local.topology import SolidTopology
 from ravine.core.rigid import Rigid
 from tests.parts import model_of
-from tests.planted import match, planted_plate, planted_shaft
+from tests.planted import match, planted_casting, planted_plate, planted_shaft
 from tests.trials.judging import FAMILIES, VARIANTS
 
 ODD = Rigid.slide((31.7, -250.1, 7.3)) @ Rigid.about((0, 0, 0), (0.6, -0.48, 0.64), math.radians(37))
@@ -30,7 +30,7 @@ def read(shape):
 
 
 @pytest.mark.parametrize("seed", range(10))
-@pytest.mark.parametrize("make", [planted_plate, planted_shaft])
+@pytest.mark.parametrize("make", [planted_plate, planted_casting, planted_shaft])
 def test_what_was_planted_is_found_and_nothing_else(make, seed):
     shape, rows = make(seed)
     if seed % 2:
@@ -42,7 +42,7 @@ def test_what_was_planted_is_found_and_nothing_else(make, seed):
 
 @pytest.mark.parametrize("variant", ["halves", "splines"])
 @pytest.mark.parametrize("seed", range(3))
-@pytest.mark.parametrize("make", [planted_plate, planted_shaft])
+@pytest.mark.parametrize("make", [planted_plate, planted_casting, planted_shaft])
 def test_they_are_found_in_parts_that_other_hands_have_written(tmp_path, make, seed, variant):
     """With round walls in halves, or everything turned into splines, and brought in through STEP."""
     shape, rows = make(seed)

@@ -116,7 +116,8 @@ class _Recess:
         """Whether walls go all the way round."""
         if self.floors:
             own = [link for f in self.floors for link in self.links.of(f) if not link.inner[0]]
-            return all(link.bend < 0 and link.beside in self.group | self.ribs for link in own)
+            around = self.group | self.ribs | self.links.fillets.keys()  # a round corner may meet the floor in a round
+            return all(link.bend < 0 and link.beside in around for link in own)
         return all(sum(link.beside in self.group for link in self.links.of(f)) >= 2 for f in self.walls)
 
     @cached_property
