@@ -53,7 +53,13 @@ def measure_features(parts: int = 40) -> None:
         for k in range(5):
             model.do("push", faces=[top.id], distance=0.1 + 0.01 * k)
             after.append(_seconds(lambda: model.features(body)))
-        print(f"  read: {1000 * cold:.0f} ms cold on 375 faces, {1000 * statistics.median(after):.0f} ms after an edit")
+        hole = next(f for f in model.features(body) if f.kind == "hole")
+        near = []
+        for k in range(5):
+            model.do("resize", faces=[hole.faces[0]], size=hole.sizes["diameter"] + 0.1 * (k + 1))
+            near.append(_seconds(lambda: model.features(body)))
+        told = [1000 * t for t in (cold, statistics.median(near), statistics.median(after))]
+        print("  read: {:.0f} ms cold on 375 faces, {:.0f} after one hole changed, {:.0f} after all did".format(*told))
     for make in MAKERS:
         for way, splined in (("as made, oddly placed", False), ("as splines, brought in", True)):
             planted = missed = extra = 0

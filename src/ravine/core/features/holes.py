@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 
@@ -35,12 +36,19 @@ def find_holes(links: Links) -> tuple[list[Feature], list[Feature]]:
     for start in _bores(links):
         if used & start:
             continue
-        members = _along(links, start)
+        members, own, turned = links.remembered("bore", start, partial(_bore, links, start))
         used |= members
-        found = _Bore(links, members)
-        grooves += [g for k in range(len(found.stretches)) if (g := found.groove(k)) is not None]
-        holes += found.holes()
+        holes += own
+        grooves += turned
     return holes, grooves
+
+
+def _bore(links: Links, start: set[int]) -> tuple[tuple[set[int], list[Feature], list[Feature]], set[int]]:
+    """All faces along its axis, the holes and the grooves; and once more the faces, on which that depends."""
+    members = _along(links, start)
+    found = _Bore(links, members)
+    grooves = [g for k in range(len(found.stretches)) if (g := found.groove(k)) is not None]
+    return (members, found.holes(), grooves), members
 
 
 def find_turned_grooves(links: Links) -> list[Feature]:

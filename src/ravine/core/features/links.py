@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Generic, TypeVar
 
 import numpy as np
 
@@ -12,10 +13,11 @@ from ..local.chamfers import Chamfer, chamfer_of
 from ..local.dependents import bend, rounding
 from ..local.features import outer_edges
 from ..local.fillets import Fillet, fillet_of, is_hub
-from ..local.surfaces import Floats
+from ..local.surfaces import Floats, Surface
 from ..local.topology import SolidTopology
 from ..tolerances import ONE_DIRECTION
 
+T = TypeVar("T")
 ALONG = 9  # points on each edge
 ROUND_STEPS = 72  # directions about an axis that a full turn covers
 SUNK = 1.4  # times its hole a cone at the mouth is wide before it holds a screw's head, and is no broken edge
@@ -33,6 +35,23 @@ class Link:
 
     def turned(self) -> Link:
         return Link(self.beside, self.face, self.bend, self.inner[::-1])
+
+
+@dataclass(frozen=True)
+class _Kept(Generic[T]):
+    """blended: which faces were rounds and chamfers; borders, surfaces: as they were; found: what was made of them."""
+
+    blended: int
+    borders: list[tuple[int, Floats]]
+    surfaces: list[tuple[int, Surface]]
+    found: T
+
+    def holds(self, links: Links) -> bool:
+        return (
+            self.blended == links.blended
+            and all(links.border(f) is border for f, border in self.borders)
+            and all(links.topology.surface(f) is surface for f, surface in self.surfaces)
+        )
 
 
 class Links:
@@ -67,6 +86,38 @@ class Links:
         off = self.border(face) - axis.origin
         away = np.linalg.norm(off - (off @ axis.z)[:, None] * axis.z, axis=1)
         return float(away.min()), float(away.max())
+
+    # --- kept from edit to edit -------------------------------------------------------------------------------------
+
+    @cached_property
+    def blended(self) -> int:
+        """Tells apart which faces are rounds and chamfers."""
+        return hash((frozenset(self.fillets), frozenset(self.chamfers)))
+
+    def remembered(self, kind: str, faces: Iterable[int], make: Callable[[], tuple[T, Iterable[int] | None]]) -> T:
+        """What `make` gives for faces, with those whose form it depends on besides: made anew once one of all these has
+        another border, once what they meet lies elsewhere, or other faces are rounds and chamfers.  None where it
+        depends on these faces alone."""
+        own, surface = tuple(sorted(faces)), self.topology.surface
+        rows: dict[tuple[int, ...], _Kept[T]] = self.topology.notes.of(kind, own[0], lambda _: {})
+        known = rows.get(own)
+        if known is not None and known.holds(self):
+            return known.found
+        found, besides = make()
+        watched = {*own, *(besides or ())}
+        around = set() if besides is None else self._around(watched) - watched
+        rows[own] = _Kept(
+            self.blended, [(f, self.border(f)) for f in watched],
+            [(f, surface(f)) for f in around], found,
+        )  # fmt: skip
+        return found
+
+    def _around(self, faces: set[int]) -> set[int]:
+        """What they meet, also past rounds and chamfers, and what bounds that outside."""
+        topology = self.topology
+        beside = {link.beside for f in faces for link in self.of(f)}.union(*(topology.neighbours(f) for f in faces))
+        flat = [f for f in beside if topology.surface(f).kind == "plane"]
+        return beside | {topology.other_face(e, f) for f in flat for e in outer_edges(topology, f)}
 
     def border(self, face: int) -> Floats:
         """Points (n, 3) along it."""
@@ -103,7 +154,7 @@ class Links:
                 continue
             a, b = topology.faces_of(edge)
             if not {a, b} & (self.fillets.keys() | self.chamfers.keys()):
-                way = bend(topology, edge) if meeting == "sharp" else 0
+                way = topology.drawn_edges.of("bend", edge, self._bend) if meeting == "sharp" else 0
                 yield Link(a, b, way, (self._inner(edge, a), self._inner(edge, b)))
         for face, fillet in self.fillets.items():
             if len(fillet.supports) == 2 and len(fillet.contacts) == 2:
@@ -111,6 +162,9 @@ class Links:
         for item in self.chamfers.values():
             if len(item.walls) == 2 and len(item.contacts) == 2:
                 yield from self._past(tuple(w[0] for w in item.walls), item.contacts, 1 if item.corner > 0 else -1)
+
+    def _bend(self, edge: int) -> int:
+        return bend(self.topology, edge)
 
     def _past(self, supports: tuple[int, ...], contacts: tuple[int, ...], way: int) -> Iterator[Link]:
         """Each contact lies along one of the supports."""
@@ -127,6 +181,10 @@ class Links:
 
     def goes_round(self, faces: set[int], share: float = 1.0) -> bool:
         """Whether faces of one round surface go round its axis, at least a share of the way."""
+        return self.remembered("way round", faces, lambda: (self._way_round(faces), None)) >= share
+
+    def _way_round(self, faces: set[int]) -> float:
+        """As a share of a full turn."""
         first = self.topology.surface(min(faces)).axial
         seen = np.zeros(ROUND_STEPS, bool)
         for face in faces:
@@ -136,7 +194,7 @@ class Links:
             off = places - first.origin
             angles = np.arctan2(off @ first.y, off @ first.x)
             seen[((angles + np.pi) / (2 * np.pi) * ROUND_STEPS).astype(int) % ROUND_STEPS] = True
-        return float(seen.mean()) >= share
+        return float(seen.mean())
 
     def shares_axis(self, face: int, other: int) -> bool:
         """Of two round faces, or of a flat one square to the axis of the first."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 import numpy as np
 
 from ..kernel.carriers import cross
@@ -113,32 +115,35 @@ def find_ribs(links: Links, taken: set[int]) -> list[Feature]:
         for k, a in enumerate(sides):
             for at in np.flatnonzero(normals[k + 1 :] @ normals[k] < -BACK).tolist():
                 b = sides[k + 1 + at]
-                rib = _rib(links, top, a, b)
+                rib = links.remembered("rib", (top, a, b), partial(_rib, links, top, a, b))
                 if rib is not None:
                     seen |= {a, b, top}
                     found.append(rib)
     return found
 
 
-def _rib(links: Links, top: int, a: int, b: int) -> Feature | None:
+def _rib(links: Links, top: int, a: int, b: int) -> tuple[Feature | None, set[int] | None]:
+    """With the narrow faces at its ends, on which it depends besides."""
     topology = links.topology
     out, up = links.normal(a), links.normal(top)
     if abs(float(out @ up)) > LEANING:
-        return None
+        return None, None
     thick = float((links.border(a)[0] - links.border(b)[0]) @ out)
     points = np.concatenate([links.border(a), links.border(b)])
     way = cross(out, up)
     height, length = float(np.ptp(points @ up)), float(np.ptp(points @ way))
-    roots = [{link.beside for link in links.of(f) if link.bend < 0 and not link.inner[0]} for f in (a, b)]
     along = float(np.ptp(links.border(top) @ way))
-    if thick < ON or thick > THIN * height or thick > THIN * length or not all(roots):
-        return None
+    if thick < ON or thick > THIN * height or thick > THIN * length:
+        return None, None
     if (
         along < length / 2
         or _overlap(links, a, b, way) < length / 2
         or abs(float(np.ptp(links.border(top) @ out)) - thick) > thick
     ):
-        return None  # what lies between two large sides is the part itself, not a rib
+        return None, None  # what lies between two large sides is the part itself, not a rib
+    roots = [{link.beside for link in links.of(f) if link.bend < 0 and not link.inner[0]} for f in (a, b)]
+    if not all(roots):
+        return None, set()
     middle = (points.min(axis=0) + points.max(axis=0)) / 2
     sizes = {"thickness": thick, "height": height, "length": length}
     ends = {link.beside for link in links.of(top) if link.bend > 0} - {a, b}
@@ -147,7 +152,8 @@ def _rib(links: Links, top: int, a: int, b: int) -> Feature | None:
     if len(narrow) == 2:
         drives["length"] = Drive(dict.fromkeys(narrow, 0.5))
     own, stands_on = (tuple(sorted(row)) for row in ({a, b, top, *narrow}, roots[0] | roots[1]))
-    return Feature("rib", "", own, sizes, vec_of(middle), vec_of(up), stands_on, drives=drives)
+    found = Feature("rib", "", own, sizes, vec_of(middle), vec_of(up), stands_on, drives=drives)
+    return found, {*narrow}
 
 
 def _overlap(links: Links, a: int, b: int, way: Floats) -> float:
