@@ -27,7 +27,7 @@ FLAGS = [
     "--headless=new", "--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-quic",
     "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
     "--hide-scrollbars", "--force-device-scale-factor=1",
-    "--webgl-antialias-mode=none", "--disable-gpu-compositing",  # software drawing spends most on these
+    "--webgl-msaa-sample-count=0", "--disable-gpu-compositing",  # software drawing spends most on these
 ]  # fmt: skip
 
 
