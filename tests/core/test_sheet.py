@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from shapely.geometry import LineString
 
 from ravine.core import EditError, Model
 from ravine.core.kernel import build
@@ -123,6 +124,30 @@ def test_a_cut_on_the_flat_is_a_cut_in_the_folded_part(tmp_path, asked, area, wh
     assert centre == pytest.approx([middle, 30], abs=1e-3)
     if where == "wall":
         assert model.measure(body(model)).volume == pytest.approx(before.whole.volume - 1.5 * area, rel=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("asked", "area"),
+    [({"shape": "circle", "size": 8}, 16 * math.pi), ({"shape": "slot", "size": 6, "length": 18}, 72 + 9 * math.pi),
+     ({"shape": "rectangle", "size": 10, "length": 20, "turn": "20°"}, 200)],
+)  # fmt: skip
+@pytest.mark.parametrize("across", [0.0, 60.0])
+def test_a_cut_across_a_cone_is_square_to_it(asked, area, across):
+    """Also where it runs out over the border."""
+    model = Model()
+    model.do("make tube", lower=60, upper=100, height=50, thickness=2, gap=1)
+    before = model.flat(body(model))
+    (panel,) = before.whole.panels.values()
+    middle = panel.shape.representative_point()
+    border = panel.shape.intersection(LineString([(middle.x, middle.y), (400 * middle.x, 400 * middle.y)])).coords[-1]
+    at = (middle.x, middle.y) if not across else border
+    model.do("cut flat", on=model.nodes(), at=list(at), **asked)
+    found = flat_is_whole(model)
+    if not across:
+        assert before.area - found.area == pytest.approx(area, rel=1e-6)
+    else:
+        assert 0.3 * area < before.area - found.area < 0.7 * area
+        assert len(found.outline) == 1
 
 
 def test_cuts_beside_the_flat_are_refused(tmp_path):

@@ -1,4 +1,4 @@
-"""Solids bounded by what is drawn on a cylinder: each loop, in angle and height, between two radii about one axis."""
+"""Solids bounded by what is drawn on a cylinder or a cone: each loop between two radii, or cones, about one axis."""
 
 from __future__ import annotations
 
@@ -15,12 +15,12 @@ from OCP.BRepBuilderAPI import (
 )
 from OCP.BRepFill import BRepFill
 from OCP.BRepLib import BRepLib
-from OCP.Geom import Geom_CylindricalSurface
+from OCP.Geom import Geom_ConicalSurface, Geom_CylindricalSurface
 from OCP.gp import gp_Ax3, gp_Dir, gp_Pnt
 from OCP.TopoDS import TopoDS
 
 from ..errors import EditError
-from .carriers import flat_line, flat_spline_through
+from .carriers import GeomHandle, flat_line, flat_spline_through
 from .shapes import Shape, as_edge, parts_of
 
 Floats = NDArray[np.float64]
@@ -31,11 +31,25 @@ def wrapped_prism(origin: Floats, x: Floats, z: Floats, radii: tuple[float, floa
     """loop: pieces that follow one another and close, each (n, 2) of angle from x (rad) and height (mm): a straight
     line where n is 2, else a spline through them.  The solid between both radii.  Raises EditError when the kernel
     gives up."""
-    frame = gp_Ax3(gp_Pnt(*origin.tolist()), gp_Dir(*z.tolist()), gp_Dir(*x.tolist()))
+    return _between([Geom_CylindricalSurface(_frame(origin, x, z), float(r)) for r in radii], [loop, loop])
+
+
+def wrapped_on_cones(
+    apexes: tuple[Floats, Floats], x: Floats, z: Floats, slope: float, loops: tuple[Sequence[Floats], Sequence[Floats]]
+) -> Shape:
+    """The same between two cones about one axis (unit z, from their apexes into them) of one half angle (rad); loops:
+    on each, of angle and distance from its apex (mm)."""
+    return _between([Geom_ConicalSurface(_frame(a, x, z), slope, 0.0) for a in apexes], loops)
+
+
+def _frame(origin: Floats, x: Floats, z: Floats) -> gp_Ax3:
+    return gp_Ax3(gp_Pnt(*origin.tolist()), gp_Dir(*z.tolist()), gp_Dir(*x.tolist()))
+
+
+def _between(surfaces: Sequence[GeomHandle], loops: Sequence[Sequence[Floats]]) -> Shape:
     shells = []
     rims = []
-    for radius in radii:
-        surface = Geom_CylindricalSurface(frame, float(radius))
+    for surface, loop in zip(surfaces, loops, strict=True):
         edges = [_edge(surface, piece) for piece in loop]
         wire = BRepBuilderAPI_MakeWire()
         for edge in edges:
@@ -60,7 +74,7 @@ def wrapped_prism(origin: Floats, x: Floats, z: Floats, radii: tuple[float, floa
     return solid
 
 
-def _edge(surface: Geom_CylindricalSurface, piece: Floats) -> Shape:
+def _edge(surface: GeomHandle, piece: Floats) -> Shape:
     if len(piece) == 2:
         step = piece[1] - piece[0]
         length = float(np.hypot(*step))

@@ -9,11 +9,11 @@ from itertools import pairwise
 import numpy as np
 from shapely.geometry import Polygon
 
-from ..errors import CannotDo, EditError
+from ..errors import EditError
 from ..kernel import build
 from ..kernel.boolean import combine, single_solid
 from ..kernel.shapes import Shape, parts_of
-from ..kernel.wrapped import wrapped_prism
+from ..kernel.wrapped import wrapped_on_cones, wrapped_prism
 from ..local.surfaces import Floats
 from ..sketch.loops import followed, polygon
 from ..sketch.plane_curves import TURN, PlaneCurve
@@ -61,8 +61,7 @@ def _axes(turn: float) -> tuple[Floats, Floats]:
 
 
 def cut_tools(flat: Flat, loop: Sequence[PlaneCurve], only: int | None = None) -> list[Shape]:
-    """only: the face of the one panel that is cut.  Raises EditError where the loop lies beside the flat, CannotDo on a
-    conical bend."""
+    """only: the face of the one panel that is cut.  Raises EditError where the loop lies beside the flat."""
     area = Polygon(polygon(loop))
     found = []
     for laid in flat.panels.values():
@@ -70,10 +69,8 @@ def cut_tools(flat: Flat, loop: Sequence[PlaneCurve], only: int | None = None) -
             continue
         if laid.plan.kind == "plane":
             tool = _through_wall(flat, laid, loop)
-        elif laid.plan.kind == "cylinder":
-            tool = _through_bend(flat, laid, loop)
         else:
-            raise CannotDo("a cut across a conical bend has no way yet; cut the folded part there")
+            tool = (_through_bend if laid.plan.kind == "cylinder" else _through_cone)(flat, laid, loop)
         found += parts_of(tool, "solid")
     if not found:
         x0, y0, x1, y1 = flat.box
@@ -106,18 +103,55 @@ def _through_wall(flat: Flat, laid: Laid, loop: Sequence[PlaneCurve]) -> Shape:
 
 
 def _through_bend(flat: Flat, laid: Laid, loop: Sequence[PlaneCurve]) -> Shape:
-    """Only what lies near the bend is wound: more would go round into itself."""
     plan, (inner, outer) = laid.plan, _radii(flat, laid)
     place, axis = _round_axis(laid)
     start, end = plan.middle - plan.span / 2, plan.middle + plan.span / 2
-    room = min(BESIDE, (TURN - plan.span) / 3)
-    loops = within(loop, place, start - room, end + room)
+    loops = _near(laid, loop, place)
     heights = np.concatenate([place(curve.at(np.array(way))) for row in loops for curve, *way in row])[:, 1]
     far = float(np.ptp(polygon(loop) @ laid.turn[:, 1])) + OVER
     block = _round_block(axis, start, end - start, (inner / 2, outer + OVER),
                          (float(heights.min()) - far, float(heights.max()) + far))  # fmt: skip
     radii = (inner - min(OVER, inner / 2), outer + OVER)
     return combine("common", block, [wound(row, place, axis, radii) for row in loops])[0]
+
+
+def _near(laid: Laid, loop: Sequence[PlaneCurve], place: Callable[[Floats], Floats]) -> list[list[Piece]]:
+    """What lies near a bend: more of it would go round into itself."""
+    half = laid.plan.span / 2 + min(BESIDE, (TURN - laid.plan.span) / 3)
+    return within(loop, place, laid.plan.middle - half, laid.plan.middle + half)
+
+
+def _through_cone(flat: Flat, laid: Laid, loop: Sequence[PlaneCurve]) -> Shape:
+    """Square to the sheet lies, on a cone that is offset by d, the same place d / tan(slope) further from its apex."""
+    plan, depth = laid.plan, flat.reading.panels[laid.face].depth
+    sense, sine, cosine = (-1.0 if plan.inner else 1.0), math.sin(plan.slope), math.cos(plan.slope)
+
+    def place(places: Floats) -> Floats:
+        """Angle, and distance from the apex of the neutral cone."""
+        own = (places - laid.shift) @ laid.turn
+        turn = plan.middle - sense * np.arctan2(own[:, 1], own[:, 0]) / sine
+        return np.column_stack([turn, np.hypot(*own.T)])
+
+    loops = _near(laid, loop, place)
+    far = np.concatenate([place(c.at(np.linspace(a, b, 9))) for row in loops for c, a, b in row])[:, 1]
+    low, high = (0.0, depth) if plan.inner else (-depth, 0.0)  # of the sheet, off the face and away from the axis
+    over = min(OVER, 0.5 * float(far.min()) * math.tan(plan.slope) + low - plan.shift)
+    offsets = (low - over, high + OVER)
+    rows, apexes, ring = [], [], []
+    for k, offset in enumerate(offsets):
+        more, apex = (offset - plan.shift) / math.tan(plan.slope), plan.origin - offset / sine * plan.z
+        rows.append([[p + np.array([0.0, more]) for p in _sampled(row, place, straight=False)] for row in loops])
+        apexes.append(apex)
+        ends = (float(far.min()) - over / 2, float(far.max()) + OVER)
+        for slant in ends if k == 0 else ends[::-1]:
+            ring.append(((slant + more) * sine, (slant + more) * cosine + float((apex - plan.origin) @ plan.z)))
+    start = plan.middle - plan.span / 2
+    out = math.cos(start) * plan.x + math.sin(start) * plan.y
+    corners = [tuple((plan.origin + r * out + h * plan.z).tolist()) for r, h in ring]
+    block = build.revolve(build.outline(corners), tuple(plan.origin.tolist()), tuple(plan.z.tolist()), plan.span)
+    tools = [wrapped_on_cones((apexes[0], apexes[1]), plan.x, plan.z, plan.slope, pair)
+             for pair in zip(*rows, strict=True)]  # fmt: skip
+    return combine("common", block, tools)[0]
 
 
 def wound_panel(flat: Flat, laid: Laid, over: float) -> Shape:
@@ -181,12 +215,18 @@ def wound(
     radii: tuple[float, float],
 ) -> Shape:
     """A loop of the flat round a cylinder, between two radii.  place: of the flat to angle (rad) and height."""
-    pieces = []
+    return wrapped_prism(*axis, radii, _sampled(loop, place, straight=True))
+
+
+def _sampled(loop: Sequence[Piece], place: Callable[[Floats], Floats], straight: bool) -> list[Floats]:
+    """Places along each piece, of which the next begins where the last ended; straight: lines stay such there."""
+    pieces: list[Floats] = []
     for curve, *ends in loop:
-        count = 2 if curve.kind == "line" else max(17, math.ceil(abs(ends[1] - ends[0]) / (TURN / 4) * POINTS) + 1)
+        quarters = 1.0 if curve.kind == "line" else abs(ends[1] - ends[0]) / (TURN / 4)
+        count = 2 if curve.kind == "line" and straight else max(17, math.ceil(quarters * POINTS) + 1)
         middle = [sum(ends) / 2] if len(loop) == 1 else []  # a closed curve in two
         for first, last in pairwise([ends[0], *middle, ends[1]]):
             pieces.append(place(curve.at(np.linspace(first, last, count))))
     for before, piece in zip([pieces[-1], *pieces], pieces, strict=False):
         piece[0] = before[-1]  # corners of a part may be a little apart
-    return wrapped_prism(*axis, radii, pieces)
+    return pieces
