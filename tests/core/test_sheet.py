@@ -13,6 +13,7 @@ from ravine.core.kernel import build
 from ravine.core.model.query import EdgeSet
 from ravine.core.sheet.allowance import Allowance, deduction, din_6935, k_of_deduction, read_table
 from ravine.core.sheet.folding import folded_mesh
+from ravine.core.sheet.order import bending_order
 from tests.parts import model_of
 
 
@@ -172,6 +173,35 @@ def test_folded_all_the_way_it_is_the_part_and_flat_it_is_the_flat(tmp_path):
     assert size[1.0] == pytest.approx(np.subtract(high, low), abs=1e-6)
     assert size[1e-4][0] > size[0.5][0] > size[1.0][0]
     assert size[1e-4][2] < size[0.5][2] < size[1.0][2]
+
+
+@pytest.mark.parametrize("upper", [None, 100])
+def test_a_rolled_sheet_opens(upper):
+    """All points of the rolled part lie on it; half open it is as long along the bend as ever; flat it is the flat."""
+    model = Model()
+    model.do("make tube", lower=60, height=50, thickness=2, gap=1, **({"upper": upper} if upper else {}))
+    whole = model.flat(body(model)).whole
+    solid = model.geometry.solid(model.body(body(model)).shape)
+    rolled, half, flat = (folded_mesh(whole, share) for share in (1.0, 0.5, 1e-6))
+    points = np.vstack(rolled.points)
+    axis = np.hypot(points[:, 0], points[:, 1])
+    slope = math.atan2(20, 50) if upper else 0.0
+    off = [(axis - 30 - math.tan(slope) * points[:, 2]) * math.cos(slope) + d for d in (0.0, 2.0)]
+    assert np.minimum(*np.abs(off)).max() < 1e-6, "on one of the two sides"
+    assert mesh_volume(rolled) == pytest.approx(solid.volume_mm3, rel=1e-2)  # of strips of 10°
+    assert mesh_volume(half) == pytest.approx(solid.volume_mm3, rel=2e-2)
+    laid = np.vstack(flat.points)
+    thin = np.linalg.svd(laid - laid.mean(axis=0))[2][2]
+    assert np.ptp(laid @ thin) == pytest.approx(2, abs=1e-2)
+    assert mesh_volume(flat) == pytest.approx(whole.area * 2, rel=1e-3)
+    with pytest.raises(EditError, match="no order of bends"):
+        bending_order(whole)
+
+
+def mesh_volume(mesh):
+    """By its triangles, which look outwards."""
+    a, b, c = np.moveaxis(np.vstack(mesh.points)[np.vstack(mesh.triangles)], 1, 0)
+    return float(np.einsum("ij,ij->i", a, np.cross(b, c)).sum()) / 6
 
 
 def test_hem_and_step(tmp_path):

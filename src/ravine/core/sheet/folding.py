@@ -17,13 +17,13 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..errors import EditError
 from ..local.surfaces import Floats
 from ..rigid import IDENTITY, Rigid
 from .swing import Swing
 from .unfold import UP, BendLine, Flat, Laid
 
 SAME = 1e-6  # mm
+FAR = 1e5  # mm, beyond any sheet
 STEP = math.radians(10)  # of a bend, drawn as one strip
 
 
@@ -45,7 +45,8 @@ class FoldedMesh:
 
 
 def folded_mesh(flat: Flat, share: float) -> FoldedMesh:
-    """share: 0 laid flat, 1 as it is folded.  The root stays where it is; a flat root only."""
+    """share: 0 laid flat, 1 as it is folded.  A flat root stays where it is; of a rolled one the line where it
+    begins, of a cone the middle one."""
     mesh = FoldedMesh()
     home, motions, turns = bent_so_far(flat, dict.fromkeys((b.face for b in flat.bends), share))
     for face, laid in flat.panels.items():
@@ -54,37 +55,66 @@ def folded_mesh(flat: Flat, share: float) -> FoldedMesh:
         if turn is None:
             _solid(mesh, laid.shape, depth, home @ motions[face])
             continue
-        before = motions[flat.tree[face][0]]
+        before = _before(flat, motions, turns, face)
         for low, high in turn.strips():
             piece = laid.shape.intersection(turn.band(low, high))
             _bent(mesh, piece, depth, turn, (low, high), home @ before)
     return mesh
 
 
-def bent_so_far(flat: Flat, shares: Mapping[int, float]) -> tuple[Rigid, dict[int, Rigid], dict[int, Turn]]:
+def bent_so_far(flat: Flat, shares: Mapping[int, float]) -> tuple[Rigid, dict[int, Rigid], dict[int, Turn | ConeTurn]]:
     """shares: of the angle that each bend has by then, by its face.  The place of the flat in the body's own
-    coordinates; of each panel what moves it (of a bend, all beyond it) out of the flat; and how bends turn.  The root
-    stays where it is; a flat root only."""
+    coordinates; of each panel what moves it (of a bend, all beyond it) out of the flat; and how bends turn."""
     bends = {b.face: b for b in flat.bends}
-    root = flat.panels[flat.reading.root].plan
-    if root.kind != "plane":
-        raise EditError("a rolled sheet has no flat wall that could stay while it opens")
-    home = Rigid.of(np.column_stack([root.x, root.y, root.z]), root.origin)
     motions: dict[int, Rigid] = {}
-    turns: dict[int, Turn] = {}
+    turns: dict[int, Turn | ConeTurn] = {}
     for face, laid in flat.panels.items():  # those that others hang on come first
-        parent, edge = flat.tree.get(face, (None, None))
-        before = IDENTITY if parent is None else motions[parent]
-        bend = bends.get(face)
+        before, bend, share = _before(flat, motions, turns, face), bends.get(face), shares.get(face, 0.0)
         if bend is None:
             motions[face] = before
         elif laid.plan.kind == "plane":
-            motions[face] = before @ _hinge(laid, bend, flat.reading.panels[face].depth, shares.get(face, 0.0))
-        else:
-            assert edge is not None
-            turns[face] = Turn(flat, laid, bend, edge, shares.get(face, 0.0))
+            motions[face] = before @ _hinge(laid, bend, flat.reading.panels[face].depth, share)
+        elif face in flat.tree:
+            turns[face] = Turn.at_edge(flat, laid, bend, flat.tree[face][1], share)
             motions[face] = before @ turns[face].whole
-    return home, motions, turns
+        else:
+            turns[face] = (Turn.rolled if laid.plan.kind == "cylinder" else ConeTurn)(flat, laid, bend, share)
+            motions[face] = turns[face].whole
+    return _home(flat), motions, turns
+
+
+def _before(flat: Flat, motions: Mapping[int, Rigid], turns: Mapping[int, Turn | ConeTurn], face: int) -> Rigid:
+    """What moves the border by which a panel hangs on another one."""
+    if face not in flat.tree:
+        return IDENTITY
+    parent, edge = flat.tree[face]
+    if (
+        parent == flat.reading.root
+        and parent in turns
+        and turns[parent].begins_at(flat.panels[parent].flat(flat.reading.topology.samples(edge, 3)))
+    ):
+        return IDENTITY
+    return motions[parent]
+
+
+def _home(flat: Flat) -> Rigid:
+    """From the flat to the body: where a flat root lies, else where the sheet touches the line that stays."""
+    plan = flat.panels[flat.reading.root].plan
+    if plan.kind == "plane":
+        return Rigid.of(np.column_stack([plan.x, plan.y, plan.z]), plan.origin)
+    sense = -1.0 if plan.inner else 1.0
+    if plan.kind == "cylinder":
+        start = plan.middle - sense * plan.span / 2
+        radial = math.cos(start) * plan.x + math.sin(start) * plan.y
+        turn = np.column_stack([sense * np.cross(plan.z, radial), plan.z, sense * radial])
+        begins = -plan.span / 2 * (plan.radius + plan.shift)
+        return Rigid.of(turn, plan.origin + plan.radius * radial - turn @ np.array([begins, 0.0, 0.0]))
+    radial = math.cos(plan.middle) * plan.x + math.sin(plan.middle) * plan.y
+    along = math.cos(plan.slope) * plan.z + math.sin(plan.slope) * radial
+    out = sense * (math.cos(plan.slope) * radial - math.sin(plan.slope) * plan.z)
+    turn = np.column_stack([along, np.cross(out, along), out])
+    apex = plan.origin - plan.shift / math.sin(plan.slope) * plan.z
+    return Rigid.of(turn, apex + abs(plan.shift) * out)
 
 
 def _hinge(laid: Laid, fold: BendLine, depth: float, share: float) -> Rigid:
@@ -97,22 +127,43 @@ def _hinge(laid: Laid, fold: BendLine, depth: float, share: float) -> Rigid:
     return Rigid.about((*a.tolist(), -depth / 2), (y, -x, 0.0), angle)
 
 
+@dataclass(frozen=True, eq=False)
 class Turn:
-    """A bend at a share of its angle, about an axis along the edge by which it hangs on the panel before it."""
+    """A bend at a share of its angle.  start, along, into: in the flat, a place where it begins, the direction of that
+    line, and that into the bend; length: mm of flat; angle: rad; up: 1.0 where it bends towards the eye, else -1.0;
+    neutral: height of the neutral surface (the side that is read lies at 0)."""
 
-    def __init__(self, flat: Flat, laid: Laid, bend: BendLine, edge: int, share: float) -> None:
+    start: Floats
+    along: Floats
+    into: Floats
+    length: float
+    angle: float
+    up: float
+    neutral: float
+
+    @classmethod
+    def at_edge(cls, flat: Flat, laid: Laid, bend: BendLine, edge: int, share: float) -> Turn:
+        """About an axis along the edge by which it hangs on the panel before it."""
         a, b = laid.flat(flat.reading.topology.samples(edge, 2))
-        self.along = (b - a) / np.hypot(*(b - a))
+        along = (b - a) / np.hypot(*(b - a))
         inwards = np.array(laid.shape.centroid.coords[0]) - a
-        self.into = inwards - (inwards @ self.along) * self.along
-        self.into /= np.hypot(*self.into)
-        self.start, self.length = a, bend.allowance
-        self.angle = share * bend.angle
-        self.up = 1.0 if bend.direction == UP else -1.0
-        depth = flat.reading.panels[laid.face].depth
-        k = abs(laid.plan.shift) / depth
-        self.neutral = -k * depth  # height of the neutral surface; the side that is read lies at 0
-        self.radius = self.length / self.angle if self.angle > 1e-9 else math.inf
+        into = inwards - (inwards @ along) * along
+        return cls(a, along, into / np.hypot(*into), bend.allowance, share * bend.angle, _way(bend),
+                   -abs(laid.plan.shift))  # fmt: skip
+
+    @classmethod
+    def rolled(cls, flat: Flat, laid: Laid, bend: BendLine, share: float) -> Turn:
+        """The root itself, from one of its ends."""
+        start = np.array([-bend.allowance / 2, 0.0])
+        return cls(start, np.array([0.0, 1.0]), np.array([1.0, 0.0]), bend.allowance, share * bend.angle, _way(bend),
+                   -abs(laid.plan.shift))  # fmt: skip
+
+    @property
+    def radius(self) -> float:
+        return self.length / self.angle if self.angle > 1e-9 else math.inf
+
+    def begins_at(self, places: Floats) -> bool:
+        return bool(np.abs((places - self.start) @ self.into).max() < SAME)
 
     def at(self, places: Floats, heights: Floats) -> Floats:
         """Points (n, 3) over the flat, bent as they are."""
@@ -149,10 +200,54 @@ class Turn:
         return np.where(np.abs(far - ends[0]) < SAME, 1, np.where(np.abs(far - ends[1]) < SAME, 2, 0))
 
     def band(self, low: float, high: float) -> BaseGeometry:
-        far = 1e5
         corners = [self.start + u * self.into + v * self.along for u, v in
-                   ((low, -far), (high, -far), (high, far), (low, far))]  # fmt: skip
+                   ((low, -FAR), (high, -FAR), (high, FAR), (low, FAR))]  # fmt: skip
         return Polygon(corners)
+
+
+def _way(bend: BendLine) -> float:
+    return 1.0 if bend.direction == UP else -1.0
+
+
+class ConeTurn:
+    """A rolled cone at a share of its turn: its sector stays, so it is blunter the less it goes round; the line in its
+    middle stays where it is."""
+
+    def __init__(self, flat: Flat, laid: Laid, bend: BendLine, share: float) -> None:
+        plan = laid.plan
+        self.sector = plan.span * math.sin(plan.slope)
+        self.turn = self.sector + max(share, 1e-6) * (plan.span - self.sector)
+        self.slope = math.asin(min(1.0, self.sector / self.turn))
+        self.sense = -1.0 if plan.inner else 1.0
+        self.neutral = -abs(plan.shift)
+        self.whole = IDENTITY
+
+    def begins_at(self, places: Floats) -> bool:
+        return True
+
+    def at(self, places: Floats, heights: Floats) -> Floats:
+        """As Turn.at."""
+        sine, cosine = math.sin(self.slope), math.cos(self.slope)
+        far, turn = np.hypot(*places.T), np.arctan2(places[:, 1], places[:, 0]) * self.turn / self.sector
+        axis = np.array([cosine, 0.0, -self.sense * sine])
+        first, side = np.array([sine, 0.0, self.sense * cosine]), np.array([0.0, 1.0, 0.0])
+        radial = np.cos(turn)[:, None] * first + np.sin(turn)[:, None] * side
+        out = self.sense * (cosine * radial - sine * axis)
+        on = far[:, None] * (cosine * axis + sine * radial)
+        return np.asarray(on + [0.0, 0.0, self.neutral] + (heights - self.neutral)[:, None] * out)
+
+    def strips(self) -> list[tuple[float, float]]:
+        count = max(1, math.ceil(self.turn / STEP))
+        ends = np.linspace(-self.sector / 2, self.sector / 2, count + 1)
+        return list(zip(ends[:-1].tolist(), ends[1:].tolist(), strict=True))
+
+    def borders(self, places: Floats, ends: tuple[float, float]) -> NDArray[np.int64]:
+        """As Turn.borders."""
+        turn, far = np.arctan2(places[:, 1], places[:, 0]), np.hypot(*places.T)
+        return np.where(np.abs(turn - ends[0]) * far < SAME, 1, np.where(np.abs(turn - ends[1]) * far < SAME, 2, 0))
+
+    def band(self, low: float, high: float) -> BaseGeometry:
+        return Polygon([(0.0, 0.0), *((FAR * math.cos(t), FAR * math.sin(t)) for t in (low, high))])
 
 
 def _polygons(shape: BaseGeometry) -> list[Polygon]:
@@ -193,7 +288,7 @@ def _solid(mesh: FoldedMesh, shape: BaseGeometry, depth: float, motion: Rigid) -
 
 
 def _bent(
-    mesh: FoldedMesh, shape: BaseGeometry, depth: float, turn: Turn, ends: tuple[float, float], motion: Rigid
+    mesh: FoldedMesh, shape: BaseGeometry, depth: float, turn: Turn | ConeTurn, ends: tuple[float, float], motion: Rigid
 ) -> None:
     for polygon in _polygons(shape):
         places, heights, triangles = _shell(polygon, depth, lambda p: turn.borders(p, ends))

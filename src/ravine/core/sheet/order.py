@@ -67,6 +67,8 @@ def bending_order(flat: Flat) -> list[BendStep]:
     EditError for a rolled sheet and for too many bends."""
     if len(flat.bends) > MOST:
         raise EditError(f"an order is looked for up to {MOST} bends; this sheet has {len(flat.bends)}")
+    if flat.reading.panels[flat.reading.root].bend:
+        raise EditError("a rolled sheet is made in no order of bends")
     sheet = _Sheet(flat)
     bends = {b.face: b for b in flat.bends}
     depth = {f: sum(f in below for below in sheet.below.values()) for f in bends}
