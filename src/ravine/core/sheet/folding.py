@@ -56,9 +56,12 @@ def folded_mesh(flat: Flat, share: float) -> FoldedMesh:
             _solid(mesh, laid.shape, depth, home @ motions[face])
             continue
         before = _before(flat, motions, turns, face)
-        for low, high in turn.strips():
+        strips, ends_there = turn.strips(), face not in flat.tree
+        for low, high in strips:
             piece = laid.shape.intersection(turn.band(low, high))
-            _bent(mesh, piece, depth, turn, (low, high), home @ before)
+            first, last = ends_there and low == strips[0][0], ends_there and high == strips[-1][1]
+            joined = (math.nan if first else low, math.nan if last else high)
+            _bent(mesh, piece, depth, turn, joined, home @ before)
     return mesh
 
 
@@ -195,7 +198,7 @@ class Turn:
         return list(zip(ends[:-1].tolist(), ends[1:].tolist(), strict=True))
 
     def borders(self, places: Floats, ends: tuple[float, float]) -> NDArray[np.int64]:
-        """1 and 2 for places on the two ends of a strip, else 0."""
+        """1 and 2 for places on the two ends of a strip where more of the sheet follows, else 0."""
         far = (places - self.start) @ self.into
         return np.where(np.abs(far - ends[0]) < SAME, 1, np.where(np.abs(far - ends[1]) < SAME, 2, 0))
 
@@ -216,8 +219,8 @@ class ConeTurn:
     def __init__(self, flat: Flat, laid: Laid, bend: BendLine, share: float) -> None:
         plan = laid.plan
         self.sector = plan.span * math.sin(plan.slope)
-        self.turn = self.sector + max(share, 1e-6) * (plan.span - self.sector)
-        self.slope = math.asin(min(1.0, self.sector / self.turn))
+        self.slope = math.pi / 2 + share * (plan.slope - math.pi / 2)
+        self.turn = self.sector / math.sin(self.slope)
         self.sense = -1.0 if plan.inner else 1.0
         self.neutral = -abs(plan.shift)
         self.whole = IDENTITY
