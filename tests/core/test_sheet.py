@@ -193,7 +193,7 @@ def test_a_rolled_sheet_opens(upper):
     laid = np.vstack(flat.points)
     thin = np.linalg.svd(laid - laid.mean(axis=0))[2][2]
     assert np.ptp(laid @ thin) == pytest.approx(2, abs=1e-2)
-    assert mesh_volume(flat) == pytest.approx(whole.area * 2, rel=1e-3)
+    assert mesh_volume(flat) == pytest.approx(whole.area * 2, rel=3e-3)
     with pytest.raises(EditError, match="no order of bends"):
         bending_order(whole)
 
