@@ -25,7 +25,7 @@ class Calls:
         /,
         *,
         ends: Picks,
-        way: Literal["straight", "x", "y", "z", "radius", "angle"] = ...,
+        way: Literal["straight", "x", "y", "z", "radius", "arc", "angle"] = ...,
         called: str = ...,
     ) -> Change: ...
     @overload

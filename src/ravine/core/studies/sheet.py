@@ -12,8 +12,7 @@ from ..errors import EditError
 from ..model.records import LAID_BENDS
 from ..model.references import Reference
 from ..model.snapshot import Body, text_id
-from ..operations import sheet
-from ..operations.swing import faces_under
+from ..operations import sheet, swing
 from ..operations.work import Work
 from ..sheet import checks, folding, order, stock, views
 from ..units import LENGTHS
@@ -63,7 +62,7 @@ def _laid(work: Work, body: Body) -> list[dict[str, Any]]:
     rows = [b for b in work.snapshot.kept(LAID_BENDS).values() if b.body == body.id]
     topology = work.geometry.solid(body.shape).topology if rows else None
     return [
-        {"faces": [text_id("face", body.faces[f]) for f in faces_under(b, topology)], "angle": math.degrees(b.angle),
+        {"faces": [text_id("face", body.faces[f]) for f in swing.faces_under(b, topology)], "angle": math.degrees(b.angle),
          "radius": b.radius / LENGTHS[work.snapshot.units]}
         for b in rows if topology is not None
     ]  # fmt: skip
