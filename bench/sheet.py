@@ -8,8 +8,10 @@ import random
 import statistics
 import tempfile
 import time
+from collections.abc import Callable
 from pathlib import Path
 
+from tests.core.test_sheet import bracket
 from tests.parts import model_of, step_file
 from tests.trials.variants import VARIANTS
 
@@ -147,6 +149,77 @@ def measure_sheet(parts: int) -> None:
         good = sum(not r for r in rows)
         why = sorted({r for r in rows if r})[:3]
         print(f"  {way}: {good} of {len(rows)} read and unfolded" + (f"; {'; '.join(why)}" if why else ""))
+    measure_faults(parts)
+
+
+def measure_faults(parts: int) -> None:
+    """Of each kind planted: how many are told with the right faces' kind, and how many are mended to the sound part."""
+    rng = random.Random(22)
+    with tempfile.TemporaryDirectory() as name:
+        for kind, make in (("thickness", _thinned), ("axis", _off_axis), ("corner", _never_ripped)):
+            told = mended = 0
+            for number in range(parts):
+                model, sound, mend = make(Path(name), rng, number)
+                body = model.bodies()[0]
+                told += kind in {f.kind for f in model.sheet(body).faults}
+                try:
+                    mend(model)
+                    whole = not model.sheet(body).faults and abs(model.measure(body).volume - sound) < 1e-6 * sound
+                except EditError:
+                    whole = False
+                mended += whole
+            print(f"  planted {kind}: {told} of {parts} told, {mended} mended")
+
+
+Mend = Callable[[Model], object]
+
+
+def _mended(model: Model) -> object:
+    return model.do("mend sheet", on=model.nodes())
+
+
+def _thinned(folder: Path, rng: random.Random, number: int) -> tuple[Model, float, Mend]:
+    """A wall of a plate with flanges, half a percent off."""
+    while True:
+        model, _ = _part(folder, rng, number)
+        body = model.bodies()[0]
+        flat = model.flat(body)
+        walls = [w for w in model.sheet(body).walls if len(w.faces) == 2]
+        wall = max(walls, key=lambda w: w.area) if len(walls) == 1 else rng.choice(walls)
+        sound, thickness = model.measure(body).volume, flat.whole.reading.thickness
+        try:
+            model.do("push", faces=[wall.faces[1]], distance=rng.choice((-0.005, 0.005)) * thickness)
+        except EditError:
+            continue  # a hem or a step in its way
+        return model, sound, _mended
+
+
+def _off_axis(folder: Path, rng: random.Random, number: int) -> tuple[Model, float, Mend]:
+    """An angle whose inner bend turns about another axis than the outer one."""
+    t, r = rng.uniform(0.8, 3), rng.uniform(1.5, 5)
+    off = rng.uniform(0.01, 0.04) * t * rng.choice((-1, 1))
+    sound = model_of(folder, bracket(t, r), f"Sound {number}")[0]
+    model = model_of(folder, bracket(t, r, inner=(off, -off)), f"Angle {number}")[0]
+    return model, sound.measure(sound.bodies()[0]).volume, _mended
+
+
+def _never_ripped(folder: Path, rng: random.Random, number: int) -> tuple[Model, float, Mend]:
+    """A box open above, its corners sharp and whole; as sheet its uprights are ripped and its lower edges bent."""
+    t, r, gap = rng.uniform(0.8, 2.5), rng.uniform(1, 3), 0.3
+    x, y, z = rng.uniform(40, 120), rng.uniform(40, 120), rng.uniform(15, 50)
+    shell = build.subtract(build.box(x, y, z), build.box(x - 2 * t, y - 2 * t, z, (t, t, t)))
+    model = model_of(folder, shell, f"Box {number}")[0]
+
+    def mend(box: Model) -> None:
+        upright = [e.id for e in box.edges(kind="line", direction=(0, 0, 1)) if e.length > z - t / 2]
+        lower = [e.id for e in box.edges(kind="line") if abs(e.middle[2]) < 1e-6]
+        box.do("rip", edges=upright, way="first", gap=gap)
+        box.do("bend edge", edges=lower, radius=r)
+
+    twin = model_of(folder, shell, f"Twin {number}")[0]
+    mend(twin)
+    flat = twin.flat(twin.bodies()[0])
+    return model, flat.whole.volume, mend
 
 
 def _inches(model: Model, area: float) -> str:

@@ -150,10 +150,10 @@ class Stack:
 
     def _start_web(self) -> None:
         self.web = self._popen(
-            ["gunicorn", "--worker-class", "gthread", "--workers", "2", "--threads", "12", "--timeout", "120",
-             "--graceful-timeout", "3", "--keep-alive", "75", "--bind", f"127.0.0.1:{self.port}",
-             "--worker-tmp-dir", str(self.folder.run),
-             "--no-control-socket", "ravine.web.serve:application"],
+            ["gunicorn", "--config", "python:ravine.web.workers", "--worker-class", "gthread", "--workers", "2",
+             "--threads", "12", "--timeout", "120", "--graceful-timeout", "3", "--keep-alive", "75",
+             "--bind", f"127.0.0.1:{self.port}", "--worker-tmp-dir", str(self.folder.run), "--no-control-socket",
+             "ravine.web.serve:application"],
             self._for_web(),
             "web.log",
         )  # fmt: skip

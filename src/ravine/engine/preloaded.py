@@ -6,6 +6,7 @@ of files bring large libraries, and load when they are used.
 
 from __future__ import annotations
 
+import gc
 import importlib
 import pkgutil
 
@@ -16,3 +17,6 @@ from . import tasks as tasks
 for package in (operations, studies):
     for module in pkgutil.walk_packages(package.__path__, f"{package.__name__}."):
         importlib.import_module(module.name)
+
+gc.collect()
+gc.freeze()  # a worker's collector need not write to what all of them share, which would copy it

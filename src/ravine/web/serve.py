@@ -9,7 +9,6 @@ from pathlib import Path
 
 from ravine.engine.client import RemoteEngine
 from ravine.service import connection
-from ravine.service.jobs import Runner
 from ravine.service.supply import PrintShop, Supply
 
 from .app import create_app
@@ -25,5 +24,3 @@ application = create_app(
     Supply(os.environ["RAVINE_SUPPLIER"]),
     PrintShop(os.environ["RAVINE_PRINTSHOP"]),
 )
-for _ in range(2):  # so that what is brought in does not wait for what is solved
-    Runner(application.extensions["designs"]).start()

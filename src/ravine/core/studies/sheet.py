@@ -60,12 +60,13 @@ class FlatPattern(Study):
 def _laid(work: Work, body: Body) -> list[dict[str, Any]]:
     """Bends of it that were laid flat: the faces they lie in, angle (degrees) and inner radius."""
     rows = [b for b in work.snapshot.kept(LAID_BENDS).values() if b.body == body.id]
-    topology = work.geometry.solid(body.shape).topology if rows else None
-    return [
-        {"faces": [text_id("face", body.faces[f]) for f in swing.faces_under(b, topology)], "angle": math.degrees(b.angle),
-         "radius": b.radius / LENGTHS[work.snapshot.units]}
-        for b in rows if topology is not None
-    ]  # fmt: skip
+    found = []
+    for bend in rows:
+        under = swing.faces_under(bend, work.geometry.solid(body.shape).topology)
+        radius = bend.radius / LENGTHS[work.snapshot.units]
+        faces = [text_id("face", body.faces[f]) for f in under]
+        found.append({"faces": faces, "angle": math.degrees(bend.angle), "radius": radius})
+    return found
 
 
 def _seen(work: Work, on: tuple[Reference, ...]) -> tuple[Any, int | None]:
