@@ -391,6 +391,38 @@ def test_planted_faults_are_found_and_sound_sheets_have_none(tmp_path):
     assert "piece" in kinds(knob, tmp_path)[0]
 
 
+def test_a_wall_off_by_half_a_percent_beside_a_relief(tmp_path):
+    """Pushing it shrinks an edge in the corner of the relief to nothing, which is no reason to fail."""
+    model = plate(tmp_path, 156, 73.7, 0.8)
+    edge = uppers(model, 0.8)[0, -1, 0]
+    model.do("flange", edges=[edge], length=33.5, radius=1.6, angle=54.76, first=29.4, counted="tangent")
+    leg = max(
+        (f for f in model.faces(kind="plane") if abs(f.normal[2]) < 0.9 and f.normal[2] < -0.1), key=lambda f: f.area
+    )
+    before = model.measure(body(model)).volume
+    model.do("push", faces=[leg.id], distance=0.004)
+    (fault,) = [f for f in model.sheet(body(model)).faults if f.kind == "thickness"]
+    assert fault.size == pytest.approx(0.004, rel=1e-3)
+    model.do("mend sheet", on=model.nodes())
+    assert not model.sheet(body(model)).faults
+    assert model.measure(body(model)).volume == pytest.approx(before, rel=1e-6)
+
+
+@pytest.mark.parametrize("off", [-0.01, 0.01])
+def test_a_wall_between_two_bends_is_brought_to_the_thickness(tmp_path, off):
+    """Off by half a percent, with what that did to the bends beside it."""
+    model = plate(tmp_path, 100, 60, 2)
+    model.do("flange", edges=[uppers(model, 2)[1, 0, 0]], shape="step", length=20, radius=2, beyond=15)
+    before = model.measure(body(model)).volume
+    upright = next(w for w in model.sheet(body(model)).walls if abs(model.face(w.faces[0]).normal[0]) > 0.9)
+    model.do("push", faces=[upright.faces[1]], distance=off)
+    assert "thickness" in {f.kind for f in model.sheet(body(model)).faults}
+    model.do("mend sheet", on=model.nodes())
+    assert not model.sheet(body(model)).faults
+    assert model.measure(body(model)).volume == pytest.approx(before, rel=1e-9)
+    flat_is_whole(model)
+
+
 def test_planted_faults_are_mended(tmp_path):
     sound = model_of(tmp_path, bracket(), "Sound")[0]
     volume = sound.measure(body(sound)).volume

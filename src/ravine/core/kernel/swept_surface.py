@@ -17,7 +17,9 @@ MOST_GAUSS = 8  # points a span, for curves that are no polynomials
 
 
 def swept_area(curve: CurveData, first: float, last: float) -> Floats:
-    """(3,), mm², from `first` to `last`."""
+    """(3,), mm², from `first` to `last`; none of an edge that has shrunk to a point."""
+    if curve.kind == "none":
+        return np.zeros(3)
     frame = curve.frame
     if frame is None:
         return _along_spline(curve.handle, first, last)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from ..errors import CannotDo, EditError
@@ -12,6 +13,7 @@ from ..sheet.faults import KINDS, Fault
 from ..sheet.reading import SheetReading
 from ..sheet.unfold import Flat
 from ..sheet.views import all_faults, flat_of
+from ..tolerances import AGREES
 from .facts import change_facts
 from .ladder import FAILURES
 from .push import Push
@@ -21,7 +23,8 @@ from .sheet import fault_words, sheet_body
 from .tilt import Tilt
 from .work import Fact, Operation, Outcome, Work
 
-MENDABLE = ("round", "square", "thickness", "wedge", "axis", "kink")  # in this order: later ones build on earlier
+MENDABLE = ("thickness", "round", "square", "wedge", "axis", "kink")  # in this order: later ones build on earlier
+MUCH = 0.05  # share of the part that mending anything else may win or lose
 MOST = 200  # faults, one after the other
 
 
@@ -45,13 +48,15 @@ class MendSheet(Operation):
             if fault is None:
                 break
             tried.add(_key(now, fault))
-            try:
-                after = _mended(replace(work, snapshot=snapshot), now, flat.reading, fault)
-                _check_better(work, flat, after, body.id, fault)
-            except FAILURES as error:
-                why.setdefault(fault.kind, str(error))
-                continue
-            snapshot, done[fault.kind] = after, done[fault.kind] + 1
+            for way in _ways(replace(work, snapshot=snapshot), now, flat.reading, fault):
+                try:
+                    after = way()
+                    _check_better(replace(work, snapshot=snapshot), flat, after, body.id, fault)
+                except FAILURES as error:
+                    why.setdefault(fault.kind, str(error))
+                    continue
+                snapshot, done[fault.kind] = after, done[fault.kind] + 1
+                break
         if snapshot is work.snapshot:
             told = "; ".join(f"{KINDS[kind]}: {reason}" for kind, reason in why.items())
             raise CannotDo(told or "there is nothing here that can be mended", self.on, field="what")
@@ -74,26 +79,44 @@ def _next(flat: Flat, body: Body, kinds: tuple[str, ...], tried: set[tuple[str, 
 
 
 def _check_better(work: Work, before: Flat, after: Snapshot, number: int, fault: Fault) -> None:
-    """Fewer faults of its kind, and not more of others.  Raises CannotDo."""
+    """Fewer faults of its kind, not more in all, and no more matter won or lost than the fault accounts for.  Raises
+    CannotDo."""
+    solids = [work.geometry.solid(s.body(number).shape) for s in (work.snapshot, after)]
+    change = abs(solids[1].volume_mm3 - solids[0].volume_mm3)
+    if change > _room(before, fault, solids[0].volume_mm3):
+        raise CannotDo("mending it in place would take away or add much more than is wrong")
     now = all_faults(flat_of(after, work.geometry, after.body(number)))
     was = all_faults(before)
     same = [sum(f.kind == fault.kind for f in rows) for rows in (was, now)]
-    if same[1] >= same[0] or len(now) >= len(was):
+    if same[1] >= same[0] or len(now) > len(was):
         raise CannotDo("mending it in place leaves it no better")
 
 
-def _mended(work: Work, body: Body, reading: SheetReading, fault: Fault) -> Snapshot:
+def _room(flat: Flat, fault: Fault, whole: float) -> float:
+    """mm³ by which the part may change."""
+    if fault.kind != "thickness":
+        return MUCH * whole
+    return 4 * abs(fault.size) * max(flat.reading.outlines.area(f) for f in fault.faces) + AGREES * whole
+
+
+def _ways(work: Work, body: Body, reading: SheetReading, fault: Fault) -> list[Callable[[], Snapshot]]:
+    """Ways to mend it, the likeliest first."""
     ids = [text_id("face", body.faces[f]) for f in fault.faces]
     if fault.kind == "round":
-        return Remove(faces=references(work.snapshot, ids)).do(work).snapshot
+        return [lambda: Remove(faces=references(work.snapshot, ids)).do(work).snapshot]
     if fault.kind == "square":
-        return _squared(work, body, reading, fault)
+        return [lambda: _squared(work, body, reading, fault)]
     panel = next((reading.panels[f] for f in fault.faces if f in reading.panels), None)
     if fault.kind == "wedge" and panel is not None:
-        return _parallel(work, body, reading, fault)
+        return [lambda: _parallel(work, body, reading, fault)]
     if fault.kind == "thickness" and panel is not None and not panel.bend:
-        back = references(work.snapshot, [ids[1]])
-        return Push(faces=back, distance=-fault.size).do(work).snapshot
+        push = Push(faces=references(work.snapshot, [ids[1]]), distance=-fault.size)
+        # between bends a wall that is off has steps beside it, which its neighbours cannot follow across
+        return [lambda: push.do(work).snapshot, lambda: replace(push, border="kept").do(work).snapshot]
+    return [lambda: _anew(work, body, reading, fault)]
+
+
+def _anew(work: Work, body: Body, reading: SheetReading, fault: Fault) -> Snapshot:
     bend = next((p for f in fault.faces if (p := reading.panels.get(f)) is not None and p.bend), None)
     if bend is None:
         raise CannotDo("no bend is there to be made anew")

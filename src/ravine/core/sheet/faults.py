@@ -9,6 +9,7 @@ import numpy as np
 
 from ..local.topology import SolidTopology
 from .development import DEVELOPABLE
+from .outlines import drawn_edges
 from .pairing import Back, span_below
 
 if TYPE_CHECKING:
@@ -114,7 +115,7 @@ def _cut_edges(reading: SheetReading) -> list[Fault]:
     topology, found = reading.topology, []
     for face in sorted(reading.cut):
         worst = 0.0
-        for edge in topology.edges_of(face):
+        for edge in drawn_edges(topology, face):
             other = topology.other_face(edge, face)
             if other in reading.folded or (other not in reading.panels and other not in reading.behind):
                 continue

@@ -83,6 +83,11 @@ class Outlines:
         return rows[other][1]
 
 
+def drawn_edges(topology: SolidTopology, face: int) -> list[int]:
+    """Those of its edges that have a length."""
+    return [e for e in topology.edges_of(face) if topology.meeting(e) != "degenerate"]
+
+
 def plane_polygon(rings: Sequence[Floats]) -> BaseGeometry:
     """The outer ring of places (n, 2) first.  On a grid: borders that are one but for rounding upset the intersection
     of polygons."""

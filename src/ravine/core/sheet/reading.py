@@ -19,7 +19,7 @@ from ..errors import EditError
 from ..local.topology import SolidTopology
 from .creases import SHARPEST, fold_at
 from .faults import Fault, faults_of
-from .outlines import Outlines, walked
+from .outlines import Outlines, drawn_edges, walked
 from .pairing import Back, backs_of, thickness_of
 
 ROLLED = 20.0  # times as much bent area as flat, from which a part counts as rolled
@@ -297,7 +297,7 @@ def _stands_out(reading: SheetReading, group: set[int], panels: set[int]) -> boo
     skin = reading.outlines.skin(panel)
     if others or skin.kind != "plane":
         return False
-    edges = {e for f in group for e in reading.topology.edges_of(f)}
+    edges = {e for f in group for e in drawn_edges(reading.topology, f)}
     points = np.concatenate([reading.topology.samples(e, 5) for e in sorted(edges)])
     heights = (points - skin.origin) @ skin.z
     room = 0.05 * reading.thickness
@@ -308,7 +308,7 @@ def _stands_square(reading: SheetReading, face: int, sides: set[int]) -> bool:
     """On every side of the sheet that it touches; nearly so where the sheet is folded, since one cut runs over
     several facets."""
     topology = reading.topology
-    for edge in topology.edges_of(face):
+    for edge in drawn_edges(topology, face):
         other = topology.other_face(edge, face)
         if other in sides:
             points = topology.samples(edge)
