@@ -519,6 +519,26 @@ def test_a_box_with_corners_that_were_never_ripped(tmp_path):
     assert "corner" in found
 
 
+@pytest.mark.parametrize(
+    ("t", "r", "size"),
+    [(1.859, 2.484, (103.6, 115.4, 40.9)), (0.911, 1.603, (88.2, 40.3, 38.7)), (1.2, 1, (60, 50, 20))],
+)
+def test_reliefs_may_end_the_edges_that_are_bent(tmp_path, t, r, size):
+    """A ripped box of any thickness and radius: what is left of its lower edges is bent, whatever ids they have."""
+    x, y, z = size
+    shell = build.subtract(build.box(x, y, z), build.box(x - 2 * t, y - 2 * t, z, (t, t, t)))
+    model = model_of(tmp_path, shell, "Box")[0]
+    model.do(
+        "rip", edges=[e.id for e in model.edges(kind="line", direction=(0, 0, 1)) if e.length > z - t / 2], gap=0.3
+    )
+    model.do("bend edge", edges=[e.id for e in model.edges(kind="line") if abs(e.middle[2]) < 1e-6 and e.length > 20],
+             radius=r)  # fmt: skip
+    found = flat_is_whole(model)
+    reach = z - r - t + math.pi / 2 * (r + 0.44 * t)
+    sizes = (side - 2 * (r + t) + 2 * reach for side in (x, y))
+    assert found.size == pytest.approx(tuple(sorted(sizes, reverse=True)), rel=1e-9)
+
+
 @pytest.mark.parametrize("way", ["first", "second", "open"])
 def test_a_box_becomes_sheet_by_rips_and_bends(tmp_path, way):
     shell = build.subtract(build.box(60, 40, 20), build.box(57, 37, 30, (1.5, 1.5, 1.5)))

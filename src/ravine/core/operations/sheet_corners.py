@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from ..errors import EditError
+from ..local.surfaces import Floats
 from ..model.records import SHEETS
 from ..model.references import Reference, references
 from ..model.snapshot import Body, Snapshot, text_id
 from ..sheet.corner import Corner, Corners, relief, rip
+from ..tolerances import TOUCHING
 from .booleans import combined
 from .facts import change_facts
 from .fillet_edges import FilletEdges
@@ -54,15 +59,37 @@ def bent(work: Work, snapshot: Snapshot, number: int, edges: list[int], radius: 
     corners = corners_at(work, snapshot, number, edges)
     body = snapshot.body(number)
     size = corners[0].thickness if radius is None else max(radius, 1e-3 * corners[0].thickness)
-    inner, outer = ([body.edges[e] for e in row] for row in ([c.inner for c in corners], [c.outer for c in corners]))
+    topology = work.geometry.solid(body.shape).topology
+    inner, outer = (
+        [topology.samples(e, 2) for e in row] for row in ([c.inner for c in corners], [c.outer for c in corners])
+    )
     cut = [relief(c, end, size) for c in corners for end in (0, 1) if not c.free[end]]
     if cut:
         snapshot = combined(work, snapshot, body, "subtract", cut, (), "edges")
-    for chosen, r in ((inner, size), (outer, size + corners[0].thickness)):
+    for lines, r in ((inner, size), (outer, size + corners[0].thickness)):
         there = replace(work, snapshot=snapshot)
-        picked = references(snapshot, [text_id("edge", e) for e in chosen])
+        picked = references(snapshot, _edges_on(work, snapshot.body(number), lines))
         snapshot = FilletEdges(edges=picked, size=r, run="alone").do(there).snapshot
     return snapshot, len(corners)
+
+
+def _edges_on(work: Work, body: Body, lines: Sequence[Floats]) -> list[str]:
+    """What is left of straight edges (2, 3) after cuts, which may have divided them or given them other ids."""
+    topology = work.geometry.solid(body.shape).topology
+    found = []
+    for edge in range(topology.index.count("edge")):
+        if topology.curve(edge)[0].kind != "line":
+            continue
+        ends = topology.samples(edge, 2)
+        for a, b in lines:
+            length = float(np.linalg.norm(b - a))
+            along = (b - a) / length
+            shares = (ends - a) @ along
+            off = np.linalg.norm(ends - a - shares[:, None] * along, axis=1)
+            if off.max() < TOUCHING and shares.min() > -TOUCHING and shares.max() < length + TOUCHING:
+                found.append(text_id("edge", body.edges[edge]))
+                break
+    return found
 
 
 @dataclass(frozen=True, kw_only=True)
