@@ -48,15 +48,16 @@ class MendSheet(Operation):
             if fault is None:
                 break
             tried.add(_key(now, fault))
-            for way in _ways(replace(work, snapshot=snapshot), now, flat.reading, fault):
+            here = replace(work, snapshot=snapshot)
+            better: list[tuple[int, int, Snapshot]] = []
+            for way in _ways(here, now, flat.reading, fault):
                 try:
                     after = way()
-                    _check_better(replace(work, snapshot=snapshot), flat, after, body.id, fault)
+                    better.append((_faults_left(here, flat, after, body.id, fault), len(better), after))
                 except FAILURES as error:
                     why.setdefault(fault.kind, str(error))
-                    continue
-                snapshot, done[fault.kind] = after, done[fault.kind] + 1
-                break
+            if better:
+                snapshot, done[fault.kind] = min(better)[2], done[fault.kind] + 1
         if snapshot is work.snapshot:
             told = "; ".join(f"{KINDS[kind]}: {reason}" for kind, reason in why.items())
             raise CannotDo(told or "there is nothing here that can be mended", self.on, field="what")
@@ -78,8 +79,8 @@ def _next(flat: Flat, body: Body, kinds: tuple[str, ...], tried: set[tuple[str, 
     return min(rows, key=lambda f: MENDABLE.index(f.kind), default=None)
 
 
-def _check_better(work: Work, before: Flat, after: Snapshot, number: int, fault: Fault) -> None:
-    """Fewer faults of its kind, not more in all, and no more matter won or lost than the fault accounts for.  Raises
+def _faults_left(work: Work, before: Flat, after: Snapshot, number: int, fault: Fault) -> int:
+    """Fewer of its kind, not more in all, and no more matter won or lost than the fault accounts for.  Raises
     CannotDo."""
     solids = [work.geometry.solid(s.body(number).shape) for s in (work.snapshot, after)]
     change = abs(solids[1].volume_mm3 - solids[0].volume_mm3)
@@ -90,6 +91,7 @@ def _check_better(work: Work, before: Flat, after: Snapshot, number: int, fault:
     same = [sum(f.kind == fault.kind for f in rows) for rows in (was, now)]
     if same[1] >= same[0] or len(now) > len(was):
         raise CannotDo("mending it in place leaves it no better")
+    return len(now)
 
 
 def _room(flat: Flat, fault: Fault, whole: float) -> float:

@@ -14,6 +14,7 @@ OPPOSITE = -0.99  # of two outward normals, above which faces do not look away f
 LEAST_SHARE = 0.02  # of a face that has to lie over its other side
 NEAR, FAR = 0.4, 1.7  # of the thickness, between which another side counts
 LARGEST = 10  # flat faces that are asked how thick the sheet is
+NEARLY = 0.02  # relative, within which a depth is one that is off
 SAME_DEPTH = 1e-3  # relative, within which depths are one thickness
 
 
@@ -27,21 +28,31 @@ class Back:
 
 
 def thickness_of(outlines: Outlines, root: int | None = None) -> float | None:
-    """mm, of the sheet that a solid may be: below the root face, or the depth that most flat area has."""
+    """mm, of the sheet that a solid may be: near the depth below the root face, or the one that most area has.  That
+    wall may be the one that is off: of nearly the same depths it is the one that most faces have."""
     planes = [f for f in outlines.developable() if outlines.topology.surface(f).kind == "plane"]
     boxes = outlines.topology.boxes
     sizes = np.linalg.norm(boxes[:, 3:] - boxes[:, :3], axis=1)
     largest = sorted(planes, key=lambda f: (-round(float(sizes[f]), 6), f))[:LARGEST]
     rows: list[tuple[float, float]] = []
-    for face in largest if root is None else [root]:
+    most = None
+    for face in dict.fromkeys(largest if root is None else (root, *largest)):
         below = nearest_below(outlines, face, planes)
         if below is not None:
             rows.append((below.depth, below.shared))
-    if root is not None:
-        return rows[0][0] if rows else None
+        if face == root:
+            most = below.depth if below is not None else None
+            if most is None:
+                return None
     rows += _between_bent(outlines)
-    sums = [(sum(s for other, s in rows if abs(other - depth) < SAME_DEPTH * depth), -depth) for depth, _ in rows]
-    return -max(sums)[1] if sums else None
+    if most is None:
+        sums = [(sum(s for other, s in rows if abs(other - depth) < SAME_DEPTH * depth), -depth) for depth, _ in rows]
+        if not sums:
+            return None
+        most = -max(sums)[1]
+    near = [depth for depth, _ in rows if abs(depth - most) < NEARLY * most]
+    counts = {d: sum(abs(other - d) < SAME_DEPTH * d for other in near) for d in near}
+    return max(counts, key=lambda d: (counts[d], d == most))
 
 
 def _between_bent(outlines: Outlines) -> list[tuple[float, float]]:
