@@ -191,6 +191,7 @@ def test_what_nothing_holds_is_shown_moving_and_a_result_is_cut_open(hand, page,
     do("let touch", parts=[], kind="opening", study="Push")
     do("hold", on=[under], kind="fixed", study="Push")
     do("load", on=[side], kind="force", x="-100 N", study="Push")
+    hand.until(f"page.revision === {page.scene(ident)['revision']} && page.settled", "what was set beside the page")
     hand.js("bench.setStage('Prove')")
     hand.until("document.querySelector('[data-solve]')", "the study")
     hand.click("[data-solve]")
@@ -203,6 +204,7 @@ def test_what_nothing_holds_is_shown_moving_and_a_result_is_cut_open(hand, page,
     assert "Lid slides along X" in told
     do("hold", on=[top], kind="displacement", z="-0.01 mm", x="0 mm", y="0 mm", study="Push")
     hand.until("!bench.simulate.overlay.mesh", "the old state's motion gone")
+    hand.until(f"page.revision === {page.scene(ident)['revision']} && page.settled", "the hold that was set beside it")
     hand.click("[data-solve]")
     hand.until("document.querySelector('[data-result] .figures')", "the figures", 90)
     assert hand.js("return 'contact' in bench.simulate.results.get('Push').found.fields")
