@@ -178,7 +178,7 @@ def _sound(model: Model, sound: float) -> bool:
     return abs(volume - sound) < CHANGED * sound and abs(flat.whole.volume - volume) < 1e-6 * volume
 
 
-CHANGED = 0.05  # share of the volume: of a wall that was off, or of rips and bends
+CHANGED = 0.1  # share of the volume: of a wall that was off, or of rips and bends
 Mend = Callable[[Model], object]
 
 

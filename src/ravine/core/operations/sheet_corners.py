@@ -60,9 +60,8 @@ def bent(work: Work, snapshot: Snapshot, number: int, edges: list[int], radius: 
     body = snapshot.body(number)
     size = corners[0].thickness if radius is None else max(radius, 1e-3 * corners[0].thickness)
     topology = work.geometry.solid(body.shape).topology
-    inner, outer = (
-        [topology.samples(e, 2) for e in row] for row in ([c.inner for c in corners], [c.outer for c in corners])
-    )
+    outer = [topology.samples(c.outer, 2) for c in corners]
+    inner = [_beside(topology.samples(c.inner, 2), line) for c, line in zip(corners, outer, strict=True)]
     cut = [relief(c, end, size) for c in corners for end in (0, 1) if not c.free[end]]
     if cut:
         snapshot = combined(work, snapshot, body, "subtract", cut, (), "edges")
@@ -71,6 +70,12 @@ def bent(work: Work, snapshot: Snapshot, number: int, edges: list[int], radius: 
         picked = references(snapshot, _edges_on(work, snapshot.body(number), lines))
         snapshot = FilletEdges(edges=picked, size=r, run="alone").do(there).snapshot
     return snapshot, len(corners)
+
+
+def _beside(line: Floats, other: Floats) -> Floats:
+    """A straight edge (2, 3) as far as another one beside it goes: a rip may have divided it."""
+    along = (line[1] - line[0]) / np.linalg.norm(line[1] - line[0])
+    return np.asarray(line[0] + ((other - line[0]) @ along)[:, None] * along)
 
 
 def _edges_on(work: Work, body: Body, lines: Sequence[Floats]) -> list[str]:

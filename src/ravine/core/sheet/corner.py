@@ -118,6 +118,7 @@ class Corners:
         """The other sides of both walls, and the edge between them."""
         a, b = self.topology.samples(edge, 2)
         along = (b - a) / np.linalg.norm(b - a)
+        found: list[tuple[float, tuple[int, int], int]] = []
         for one in self.backs[faces[0]]:
             for e in self.topology.edges_of(one.face):
                 other = self.topology.other_face(e, one.face)
@@ -127,7 +128,10 @@ class Corners:
                 way = (q - p) / np.linalg.norm(q - p)
                 near = min(float(np.linalg.norm(np.cross(x - a, along))) for x in (p, q))
                 if abs(float(way @ along)) > 1 - SQUARE and near < 6 * self.thickness:
-                    return (one.face, other), e
+                    found.append((float(np.linalg.norm(q - p)), (one.face, other), e))
+        if found:
+            _, pair, longest = max(found)
+            return pair, longest
         raise EditError("the two walls do not meet on their other side, so a bend has no place there")
 
     def _ends_clean(self, inner: int, outer: int, end: int, along: Floats) -> bool:
