@@ -54,7 +54,7 @@ STEP = [
     (b" = PLANE('',", b" = PLANE(('',", "is not one"),
 ]
 IGES = [
-    (b"124,", b"124;", "values instead of|no end|another type"),
+    (b"\n124,", b"\n124;", "values instead of|no end|another type"),  # none of the time of day in the head
     (b"D0000003\n", b"D0000004\n", "line"),
     (b"     510 ", b"     511 ", "do not belong together"),
     (b"186,3,", b"186,1,", "needs a shell"),
