@@ -10,6 +10,7 @@ from ravine.core import EditError
 from ravine.core.kernel import build
 from ravine.core.kernel.check import fault
 from ravine.core.kernel.volumes import volume_properties
+from ravine.core.model.records import FEET
 from tests.parts import model_of, step_file
 
 BOSS = math.pi * 36 * 9
@@ -103,6 +104,21 @@ def test_the_round_at_its_foot_is_laid_anew_on_a_cylinder(tmp_path, sunk):
     model.do("plant", what=[place_of(model, made)], face=[top(model, other)])
     assert abs(model.measure(other).volume - before) == pytest.approx(model.measure(made).volume, rel=1e-9)
     assert model.snapshot.__class__.from_json(model.snapshot.to_json()) == model.snapshot
+
+
+def test_feet_of_features_lifted_together_are_their_own(tmp_path):
+    """With the part cut in between: each keeps the round by which it stood."""
+    rows = [(12.0, 1.0), (40.0, 2.0)]
+    part = build.unite(build.box(60, 30, 10), *(build.cylinder(6, 10, (x, 15, 9)) for x, _ in rows))
+    for x, r in rows:
+        part = build.fillet(
+            part, r, lambda e, x=x: e.kind == "circle" and abs(e.middle[2] - 10) < 1e-6 and abs(e.middle[0] - x) < 9
+        )
+    model, body = model_of(tmp_path, part)
+    model.do("lift out", faces=[f.faces[0] for f in model.features(body) if f.kind == "boss"], way="cut")
+    feet = sorted(model.snapshot.kept(FEET).values(), key=lambda foot: foot.point[0])
+    assert [foot.round for foot in feet] == pytest.approx([1.0, 2.0])
+    assert all(model.geometry.get(foot.plain).volume_mm3 == pytest.approx(BOSS, rel=1e-9) for foot in feet)
 
 
 def test_a_round_that_finds_no_room_is_told(tmp_path):

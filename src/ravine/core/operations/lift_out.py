@@ -55,7 +55,7 @@ class LiftOut(Operation):
             snapshot = closed if self.way == "cut" else snapshot
             name = WORDS.get(item.kind, item.kind.capitalize())
             fresh, snapshot = new_body(work, snapshot, shape, _free(snapshot, f"{name} of {body.name}"), body)
-            radius, plain = _without_foot_round(work, body, here, item)
+            radius, plain = _without_foot_round(work, body, {body.faces.index(f) for f in faces}, item)
             foot = _foot(work, fresh, item, closed_volume=work.geometry.solid(closed.body(now.id).shape).volume_mm3,
                          volume=work.geometry.solid(now.shape).volume_mm3)  # fmt: skip
             foot = replace(foot, round=radius, plain=plain)
