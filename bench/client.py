@@ -8,7 +8,7 @@ import time
 from typing import Any
 
 from ravine.cli.stack import Stack
-from ravine.web.gate import cookie_name, pass_of
+from ravine.web.entrance import cookie_name, pass_of
 
 
 class Window:

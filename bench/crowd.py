@@ -16,8 +16,7 @@ from pathlib import Path
 from tests.parts import boss_block, step_file
 
 from ravine.cli.folder import DataFolder
-from ravine.cli.stack import Stack
-from ravine.cli.start import engine_of
+from ravine.cli.stack import Stack, engine_of
 from ravine.engine.client import RemoteEngine
 from ravine.service.designs import Designs
 from ravine.store.tables import database
@@ -149,7 +148,8 @@ def _until_edited(stack: Stack, ident: int) -> None:
 
 def _pss_of(stack: Stack) -> int:
     """Bytes, each shared page counted once over all of ours."""
-    roots = [p.pid for p in (stack.database.process, stack.engine, stack.web) if p is not None]
+    ours = (stack.database.process, stack.engine, stack.web, stack.supplier, stack.printshop)
+    roots = [p.pid for p in ours if p is not None]
     parents: dict[int, list[int]] = {}
     for entry in Path("/proc").iterdir():
         with contextlib.suppress(OSError, ValueError):

@@ -7,8 +7,7 @@ import time
 from pathlib import Path
 
 from ravine.cli.folder import DataFolder
-from ravine.cli.stack import Stack
-from ravine.cli.start import engine_of
+from ravine.cli.stack import Stack, engine_of
 from ravine.service.designs import Designs
 from ravine.store.tables import Design, database
 

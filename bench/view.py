@@ -10,8 +10,7 @@ from typing import Any
 
 from ravine.cli.folder import DataFolder
 from ravine.cli.shots import Photographer
-from ravine.cli.stack import Stack
-from ravine.cli.start import engine_of
+from ravine.cli.stack import Stack, engine_of
 from ravine.core.formats import step
 from ravine.core.kernel import build
 from ravine.core.kernel.exchange import WriteNode, WritePart

@@ -17,7 +17,7 @@ from ravine.cli.folder import DataFolder
 from ravine.cli.stack import Stack
 from ravine.store.mariadb import free_port
 from ravine.web.container import MAGIC
-from ravine.web.gate import cookie_name, pass_of
+from ravine.web.entrance import cookie_name, pass_of
 
 ROOT = Path(__file__).resolve().parents[1]
 

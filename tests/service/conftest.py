@@ -12,7 +12,7 @@ from ravine.service.designs import Designs
 from ravine.service.jobs import Runner, start_import
 from ravine.service.people import signed_in
 from ravine.web.app import create_app
-from ravine.web.gate import cookie_name, pass_of
+from ravine.web.entrance import cookie_name, pass_of
 from tests import faults  # noqa: F401  its edits are declared here as in the worker
 from tests.parts import boss_block, step_file
 

@@ -6,7 +6,7 @@ import http.client
 
 import pytest
 
-from ravine.web.gate import cookie_name, new_token, pass_of
+from ravine.web.entrance import cookie_name, new_token, pass_of
 
 
 def ask(stack, method, path, headers=None, body=None):

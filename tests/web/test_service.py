@@ -4,7 +4,7 @@ import threading
 
 import pytest
 
-from ravine.cli.start import engine_of
+from ravine.cli.stack import engine_of
 from tests.parts import boss_block, grid_plate, step_file
 
 

@@ -10,7 +10,6 @@ from typing import Any
 
 from .folder import ROOT, DataFolder
 from .stack import Stack
-from .start import load_demo
 
 TARGET = ROOT / "docs" / "screenshots"
 SIZE = (1280, 800)
@@ -358,7 +357,7 @@ def shots(arguments: list[str]) -> int:
         stack = Stack(DataFolder(Path(folder) / "data"))
         try:
             stack.prepare()
-            load_demo(stack, print)
+            stack.bring_in_demo()
             stack.start()
             for dark, views in ((False, VIEWS), (True, [_dark])):
                 chosen = [v for v in views if not arguments or v.__name__[1:] in arguments]

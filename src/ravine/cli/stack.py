@@ -15,9 +15,10 @@ import urllib.request
 from pathlib import Path
 
 from ravine.core import RavineError
+from ravine.engine.client import RemoteEngine
 from ravine.store import schema
 from ravine.store.mariadb import PrivateServer, end_with_starter, free_port
-from ravine.web.gate import TOKEN, new_token
+from ravine.web.entrance import TOKEN, new_token
 
 from .folder import DataFolder
 
@@ -86,6 +87,31 @@ class Stack:
         self.database.start()
         schema.connect(self.database.address)
         schema.upgrade()
+
+    def engine_socket(self) -> Path:
+        """Waits for it: the first start on a machine reads the geometry library from its disk."""
+        path = self.folder.run / "engine.sock"
+        end = time.monotonic() + 60
+        while not path.exists() and time.monotonic() < end:
+            time.sleep(0.05)
+        return path
+
+    def bring_in_demo(self, ended: threading.Event | None = None) -> None:
+        """Beside us, and stopped where `ended` is set meanwhile.  Raises RavineError."""
+        self.engine_socket()
+        process = subprocess.Popen(
+            [sys.executable, "-m", "ravine.cli.bringing_in", str(self.folder.path)],
+            env=self._for_web(), preexec_fn=end_with_starter,
+        )  # fmt: skip
+        while process.poll() is None:
+            if ended and ended.is_set():
+                process.terminate()
+                process.wait()
+                return
+            with contextlib.suppress(subprocess.TimeoutExpired):
+                process.wait(0.2)
+        if process.returncode:
+            raise RavineError("the demo could not be brought in; what stopped it stands above")
 
     def start(self) -> None:
         self._start_web()
@@ -199,6 +225,11 @@ class Stack:
                 _end_group(process)
         self.database.stop()
         shutil.rmtree(self.folder.run, ignore_errors=True)
+
+
+def engine_of(stack: Stack) -> RemoteEngine:
+    """Waits for its socket."""
+    return RemoteEngine(str(stack.engine_socket()), bytes.fromhex(stack.folder.secrets["engine_key"]))
 
 
 def _end_group(process: subprocess.Popen) -> None:

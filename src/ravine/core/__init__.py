@@ -7,13 +7,14 @@
 >>> model.do("push", faces=[top.id], distance="12.5 mm")
 """
 
+import importlib
 from typing import TYPE_CHECKING, Any
 
-from .edits.registry import registry
 from .errors import Cancelled, EditError, FormatError, RavineError, UnitError, UnknownId
 
 if TYPE_CHECKING:
     from .edits.perform import Change
+    from .edits.registry import registry
     from .session import Model, compare
 
 __all__ = [
@@ -22,18 +23,12 @@ __all__ = [
 ]  # fmt: skip
 
 
+_HOMES = {"Change": ".edits.perform", "Model": ".session", "compare": ".session", "registry": ".edits.registry"}
+
+
 def __getattr__(name: str) -> Any:
-    """`Model` and `Change` load the geometry library, which whoever only declares and asks does without."""
-    if name == "Model":
-        from .session import Model
-
-        return Model
-    if name == "compare":
-        from .session import compare
-
-        return compare
-    if name == "Change":
-        from .edits.perform import Change
-
-        return Change
+    """`Model` and `Change` load the geometry library, which whoever only declares and asks does without; `registry`
+    loads every edit, which whoever only starts and stops does without."""
+    if name in _HOMES:
+        return getattr(importlib.import_module(_HOMES[name], __name__), name)
     raise AttributeError(f"module {__name__!r} has no attribute {name!r}")

@@ -5,6 +5,8 @@ The housing's bottom lies in z = 0; the lid is drawn in place on top of it.
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from ravine.core.kernel import build
 from ravine.core.kernel.queries import EdgeFacts
 from ravine.core.kernel.shapes import Shape
@@ -14,7 +16,7 @@ POSTS = [(x, y) for x in (-66.0, 66.0) for y in (-38.0, 38.0)]
 LID = 7.0
 
 
-def _upright(length: float):  # type: ignore[no-untyped-def]
+def _upright(length: float) -> Callable[[EdgeFacts], bool]:
     return lambda e: e.kind == "line" and abs(e.length - length) < 1e-6 and abs(e.ends[0][2] - e.ends[1][2]) > 1e-6
 
 

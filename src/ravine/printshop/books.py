@@ -11,8 +11,6 @@ from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
-from .mesh import look_at
-
 NAME = "Fernwerk"
 
 
@@ -69,6 +67,8 @@ class Books:
 
     def upload(self, data: bytes) -> dict[str, Any]:
         """The same mesh is one upload.  Its problems are told, not refused."""
+        from .mesh import look_at  # numpy, which waits for the first mesh
+
         key = hashlib.sha256(data).hexdigest()[:24]
         with self.lock:
             if key not in self.data["uploads"]:

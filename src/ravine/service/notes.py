@@ -58,9 +58,10 @@ def _rows(design: Design, kind: str) -> list[Kept]:
 
 def _shown(row: Kept) -> NoteShown:
     data = json.loads(row.data)
-    at = tuple(data["at"]) if data["at"] else None
+    x, y, z = data["at"] or (0.0, 0.0, 0.0)
+    at = (x, y, z) if data["at"] else None
     sheet = (data["sheet"][0], data["sheet"][1]) if data.get("sheet") else None
-    return NoteShown(row.id, tuple(data["on"]), at, tuple(data["said"]), data["state"], data["revision"],  # type: ignore[arg-type]
+    return NoteShown(row.id, tuple(data["on"]), at, tuple(data["said"]), data["state"], data["revision"],
                      data.get("picture", ""), sheet)  # fmt: skip
 
 

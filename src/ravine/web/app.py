@@ -7,6 +7,7 @@ from pathlib import Path
 from urllib.parse import urlsplit
 
 from flask import Flask, Response, g, render_template, request
+from flask.typing import ResponseReturnValue
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from ravine import __version__
@@ -141,7 +142,7 @@ def _errors(app: Flask) -> None:
         return render_template("trouble.html", title="That did not work", reason=str(error)), status
 
     @app.errorhandler(RavineError)
-    def refused(error: RavineError):  # type: ignore[no-untyped-def]
+    def refused(error: RavineError) -> ResponseReturnValue:
         for kind, status in ((NotFound, 404), (Conflict, 409), (EngineFailure, 503)):
             if isinstance(error, kind):
                 if status == 503:
@@ -149,7 +150,7 @@ def _errors(app: Flask) -> None:
                 return answer(error, status)
         return answer(error, 422)
 
-    def database_away(error: Exception):  # type: ignore[no-untyped-def]
+    def database_away(error: Exception) -> ResponseReturnValue:
         app.logger.warning("database: %s", error)
         return answer(RavineError(connection.words_of(error)), 503)
 
@@ -157,9 +158,9 @@ def _errors(app: Flask) -> None:
         app.register_error_handler(away, database_away)
 
     @app.errorhandler(RequestEntityTooLarge)
-    def too_large(_: Exception):  # type: ignore[no-untyped-def]
+    def too_large(_: Exception) -> ResponseReturnValue:
         return answer(RavineError(f"the file is larger than {LARGEST_UPLOAD >> 20} MB, the most that is taken"), 413)
 
     @app.errorhandler(HTTPException)
-    def http(error: HTTPException):  # type: ignore[no-untyped-def]
+    def http(error: HTTPException) -> ResponseReturnValue:
         return answer(RavineError(error.description or error.name), error.code or 500)

@@ -8,38 +8,17 @@ Sec-Fetch-Site header (W3C, Fetch Metadata Request Headers).
 from __future__ import annotations
 
 import hmac
-import secrets
-from hashlib import sha256
 from pathlib import Path
-from urllib.parse import urlencode, urlsplit
+from urllib.parse import urlencode
 
-from flask import Response, redirect, render_template, request
+from flask import redirect, render_template, request
+from werkzeug.wrappers import Response
 
-TOKEN = "enter"
+from .entrance import TOKEN, cookie_name, pass_of
+
 OWN = {"same-origin", "none"}  # "none": typed, or opened from outside the browser
 OPEN = {"static", "alive"}  # shipped files, and whether we live
 LINKS = {"sharing.look"}  # these carry a secret of their own, and are followed from elsewhere
-
-
-def pass_of(session_key: str) -> str:
-    """What the cookie of a window holds that was let in."""
-    return hmac.new(session_key.encode(), b"let in", sha256).hexdigest()
-
-
-def cookie_name(host: str) -> str:
-    """Cookies know no ports, so the name has ours: two data folders on one machine keep apart."""
-    return f"ravine-{urlsplit(f'//{host}').port or 80}"
-
-
-def new_token(entrance: Path) -> str:
-    """Writes the token that the next window may enter with."""
-    token = secrets.token_urlsafe(24)
-    fresh = entrance.with_suffix(".new")
-    fresh.unlink(missing_ok=True)
-    fresh.touch(0o600)
-    fresh.write_text(token)
-    fresh.replace(entrance)
-    return token
 
 
 class Gate:
@@ -64,7 +43,7 @@ class Gate:
             answer.set_cookie(
                 cookie_name(request.host), self._pass, httponly=True, samesite="Strict", max_age=400 * 86400
             )
-            return answer  # type: ignore[return-value]
+            return answer
         return render_template("trouble.html", title="This window has not been let in", reason=CLOSED), 403
 
     def _let_in(self) -> bool:

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 from shapely.geometry import Polygon, box
+from shapely.geometry.base import BaseGeometry
 
 from ..local.surfaces import Floats
 from ..sketch.plane_curves import TURN, ZERO, PlaneCurve, crossings
@@ -43,7 +44,7 @@ def rings_inside(loops: tuple[Floats, ...], rim: PlaneCurve) -> list[Floats]:
     return _rings(Polygon(loops[0], loops[1:]).buffer(0).intersection(Polygon(rim.line[1])))
 
 
-def _rings(shape) -> list[Floats]:  # type: ignore[no-untyped-def]
+def _rings(shape: BaseGeometry) -> list[Floats]:
     return [
         np.array(ring.coords)[:-1]
         for part in getattr(shape, "geoms", [shape]) if part.geom_type == "Polygon"

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..local.surfaces import Floats
 from .ink import Pen, text_width
-from .signs import SIGNS
+from .signs import SIGNS, Sign
 
 HEIGHT = 3.5  # mm of letters on dimensions (ISO 3098)
 STACKED = 0.7  # of the height, letters of limits
@@ -48,6 +48,18 @@ def width_of_runs(runs: Sequence[Run], height: float = HEIGHT) -> float:
     return sum(r.wide(height) for r in runs) + GAP * height * max(len(runs) - 1, 0)
 
 
+@dataclass(frozen=True)
+class Spot:
+    """Places of the paper in the measure of what is written there."""
+
+    start: Floats
+    along: Floats
+    up: Floats
+
+    def __call__(self, x: float, y: float) -> Floats:
+        return np.asarray(self.start + x * self.along + y * self.up)
+
+
 def write_runs(pen: Pen, runs: Sequence[Run], at: Sequence[float] | Floats, align: str = "left", lean: float = 0.0,
                height: float = HEIGHT) -> None:  # fmt: skip
     """at: on the base line."""
@@ -56,14 +68,12 @@ def write_runs(pen: Pen, runs: Sequence[Run], at: Sequence[float] | Floats, alig
     up = np.array([-along[1], along[0]])
     start = np.asarray(at, float) - back * along
 
-    def place(x: float, y: float) -> Floats:
-        return np.asarray(start + x * along + y * up)
-
+    place = Spot(start, along, up)
     x = 0.0
     for run in runs:
         wide = run.wide(height)
         if run.sign:
-            _sign(pen, run.sign, lambda u, v, x=x: place(x + u * height, v * height), height, lean)
+            _sign(pen, SIGNS[run.sign], Spot(start + x * along, along * height, up * height), height, lean)
         elif run.above or run.below:
             pen.text(run.above, place(x, 0.75 * height), STACKED * height, "left", lean)
             pen.text(run.below, place(x, -0.25 * height), STACKED * height, "left", lean)
@@ -77,14 +87,13 @@ def write_runs(pen: Pen, runs: Sequence[Run], at: Sequence[float] | Floats, alig
         x += wide + GAP * height
 
 
-def _sign(pen: Pen, name: str, place, height: float, lean: float) -> None:  # type: ignore[no-untyped-def]
-    sign = SIGNS[name]
+def _sign(pen: Pen, sign: Sign, spot: Spot, height: float, lean: float) -> None:
     for path in sign.paths:
-        pen.path([place(*p) for p in path])
+        pen.path([spot(*p) for p in path])
     for x, y, radius, first, last in sign.rounds:
-        pen.arc(place(x, y), radius * height, math.radians(first) + lean, math.radians(last) + lean)
+        pen.arc(spot(x, y), radius * height, math.radians(first) + lean, math.radians(last) + lean)
     for path in sign.filled:
-        pen.fill([place(*p) for p in path])
+        pen.fill([spot(*p) for p in path])
 
 
 def upright(angle: float) -> float:

@@ -355,7 +355,7 @@ def extreme(
     at_edge = [lines[n] for n in np.flatnonzero(reach < outer + max(AT_EDGE, 1e-5 * abs(outer)))]
     spot = -sign * outer
 
-    def rank(line) -> int:  # type: ignore[no-untyped-def]
+    def rank(line: SourcedLine) -> int:
         if line.curve.kind == "line":
             return 0 if abs(line.curve.x[k]) < 1e-6 else 1
         return 2 if line.curve.kind == "round" else 3

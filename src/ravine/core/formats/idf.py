@@ -158,7 +158,9 @@ def _take(found: _Read, section: str, body: list[tuple[int, list[str]]], version
         loops = _loops(rows[1:] if rows and len(rows[0][1]) == 1 else rows, found.unit)
         found.board = Outline(loops, thick or THICKNESS)
     elif section == "DRILLED_HOLES":
-        found.holes += [tuple(_number(w, k, n) * found.unit for k in range(3)) for n, w in rows]  # type: ignore[misc]
+        for number, words in rows:
+            across, x, y = (_number(words, k, number) * found.unit for k in range(3))
+            found.holes.append((across, x, y))
     elif section == "PLACEMENT":
         for (_, names), (n, at) in zip(rows[::2], rows[1::2], strict=False):
             if len(names) < 3:

@@ -9,13 +9,18 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from functools import cache
 from importlib.resources import files
+from typing import TYPE_CHECKING
 
 import pydyf
-from fontTools.subset import Options, Subsetter
-from fontTools.ttLib import TTFont
-from PIL import Image
 
 from ..errors import EditError
+from ..lazy import later
+
+if TYPE_CHECKING:
+    from fontTools.ttLib import TTFont
+    from PIL import Image
+
+subset, tables, pictures = later("fontTools.subset"), later("fontTools.ttLib"), later("PIL.Image")
 
 POINT = 72 / 25.4  # a mm, in points
 FONTS = {"plain": "DejaVuSans.ttf", "bold": "DejaVuSans-Bold.ttf"}
@@ -23,7 +28,7 @@ FONTS = {"plain": "DejaVuSans.ttf", "bold": "DejaVuSans-Bold.ttf"}
 
 @cache
 def _font(name: str) -> TTFont:
-    return TTFont(io.BytesIO(files("ravine.core").joinpath(f"fonts/{FONTS[name]}").read_bytes()))
+    return tables.TTFont(io.BytesIO(files("ravine.core").joinpath(f"fonts/{FONTS[name]}").read_bytes()))
 
 
 def width_of(text: str, size: float, font: str = "plain") -> float:
@@ -99,11 +104,11 @@ class Document:
         """A picture (PNG …) in the middle of a field whose upper left corner is x, y; what is clear is white.  Raises
         EditError for what is no picture."""
         try:
-            with Image.open(io.BytesIO(data)) as found:
+            with pictures.open(io.BytesIO(data)) as found:
                 clear = found.convert("RGBA")
-        except (OSError, ValueError, Image.DecompressionBombError) as error:
+        except (OSError, ValueError, pictures.DecompressionBombError) as error:
             raise EditError("this picture cannot be read") from error
-        ground = Image.new("RGBA", clear.size, "white")
+        ground = pictures.new("RGBA", clear.size, "white")
         ground.alpha_composite(clear)
         self._images.append(ground.convert("RGB"))
         scale = min(wide / clear.width, high / clear.height)
@@ -261,12 +266,12 @@ class Document:
 
 
 def _cut_down(name: str, glyphs: frozenset[int]) -> bytes:
-    font = TTFont(io.BytesIO(files("ravine.core").joinpath(f"fonts/{FONTS[name]}").read_bytes()))
-    options = Options()
+    font = tables.TTFont(io.BytesIO(files("ravine.core").joinpath(f"fonts/{FONTS[name]}").read_bytes()))
+    options = subset.Options()
     options.retain_gids = True
     options.notdef_outline = True
     options.drop_tables += ["GSUB", "GPOS", "GDEF", "kern", "FFTM", "name", "post", "cmap", "OS/2"]
-    cutter = Subsetter(options)
+    cutter = subset.Subsetter(options)
     cutter.populate(gids=list(glyphs))
     cutter.subset(font)
     font["head"].modified = font["head"].created

@@ -54,7 +54,8 @@ class _Sheet:
         if segment.kind == "spline":
             return self._spline(segment)
         middle, a, b = segment.places
-        first, last = (float(t) for t in segment.knots)  # type: ignore[union-attr]
+        assert segment.knots is not None  # a round has them
+        first, last = (float(t) for t in segment.knots)
         if float(np.hypot(*b)) > float(np.hypot(*a)):  # the kernel wants the longer half axis first
             a, b = b, -a
             first, last = first - np.pi / 2, last - np.pi / 2

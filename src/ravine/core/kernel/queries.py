@@ -22,7 +22,7 @@ from OCP.GeomAbs import (
 )
 from OCP.GeomAPI import GeomAPI_ProjectPointOnCurve
 from OCP.GeomLProp import GeomLProp_SLProps
-from OCP.gp import gp_Pnt, gp_Vec
+from OCP.gp import gp_Dir, gp_Pnt, gp_Vec
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_REVERSED
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopLoc import TopLoc_Location
@@ -71,8 +71,8 @@ class EdgeFacts:
     direction: Vec | None = None
 
 
-def _vec(v: object) -> Vec:
-    return (v.X(), v.Y(), v.Z())  # type: ignore[attr-defined]
+def _vec(v: gp_Pnt | gp_Dir | gp_Vec) -> Vec:
+    return (v.X(), v.Y(), v.Z())
 
 
 def normal_at(face: Shape, u: float, v: float) -> Vec | None:

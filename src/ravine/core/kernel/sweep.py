@@ -79,13 +79,13 @@ def swept(face: Shape, edges: Sequence[Shape]) -> Shape:
     return _piped(face, maker.Wire(), lambda pipe: pipe.SetTransitionMode(BRepBuilderAPI_TransitionMode(1)))
 
 
-def _piped(face: Shape, spine: Shape, ready: object) -> Shape:
+def _piped(face: Shape, spine: Shape, ready: Callable[[BRepOffsetAPI_MakePipeShell], None]) -> Shape:
     outer = BRepTools.OuterWire_s(as_face(face))
     wires = [outer, *(w for w in wires_of(face) if not w.IsSame(outer))]
     solids = []
     for wire in wires:
         pipe = BRepOffsetAPI_MakePipeShell(TopoDS.Wire(spine))
-        ready(pipe)  # type: ignore[operator]
+        ready(pipe)
         pipe.Add(TopoDS.Wire(wire), False, False)
         try:
             pipe.Build()

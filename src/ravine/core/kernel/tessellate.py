@@ -110,8 +110,8 @@ def _word(address: int, index: int) -> int:
     return ctypes.c_uint64.from_address(address + 8 * index).value
 
 
-def _points_fast(triangulation: object, count: int) -> Floats:
-    array = triangulation.InternalNodes()  # type: ignore[attr-defined]
+def _points_fast(triangulation: Poly_Triangulation, count: int) -> Floats:
+    array = triangulation.InternalNodes()
     at = _address(array)
     if _word(at, 1) != (count << 32) + 24:  # stride 24: three doubles
         raise LookupError
@@ -119,8 +119,8 @@ def _points_fast(triangulation: object, count: int) -> Floats:
     return np.ctypeslib.as_array(block).reshape(count, 3).copy()
 
 
-def _triangles_fast(triangulation: object, count: int) -> Ints:
-    array = triangulation.InternalTriangles()  # type: ignore[attr-defined]
+def _triangles_fast(triangulation: Poly_Triangulation, count: int) -> Ints:
+    array = triangulation.InternalTriangles()
     at = _address(array)
     if _word(at, 2) != count:
         raise LookupError
@@ -128,8 +128,8 @@ def _triangles_fast(triangulation: object, count: int) -> Ints:
     return np.ctypeslib.as_array(block).reshape(count, 3) - 1
 
 
-def _normals_fast(triangulation: object, count: int) -> Floats:
-    array = triangulation.InternalNormals()  # type: ignore[attr-defined]
+def _normals_fast(triangulation: Poly_Triangulation, count: int) -> Floats:
+    array = triangulation.InternalNormals()
     at = _address(array)
     if _word(at, 2) != count:
         raise LookupError
@@ -155,19 +155,19 @@ def stored_triangulation(points: Floats, triangles: Ints) -> Poly_Triangulation:
     return found
 
 
-def _points_slow(triangulation: object, count: int) -> Floats:
-    node = triangulation.Node  # type: ignore[attr-defined]
+def _points_slow(triangulation: Poly_Triangulation, count: int) -> Floats:
+    node = triangulation.Node
     return np.array([(p.X(), p.Y(), p.Z()) for p in map(node, range(1, count + 1))]).reshape(count, 3)
 
 
-def _triangles_slow(triangulation: object, count: int) -> Ints:
-    triangle = triangulation.Triangle  # type: ignore[attr-defined]
+def _triangles_slow(triangulation: Poly_Triangulation, count: int) -> Ints:
+    triangle = triangulation.Triangle
     rows = [triangle(i) for i in range(1, count + 1)]
     return np.array([[t.Value(k) for k in (1, 2, 3)] for t in rows], dtype=np.int32).reshape(count, 3) - 1
 
 
-def _normals_slow(triangulation: object, count: int) -> Floats:
-    normal = triangulation.Normal  # type: ignore[attr-defined]
+def _normals_slow(triangulation: Poly_Triangulation, count: int) -> Floats:
+    normal = triangulation.Normal
     return np.array([(d.X(), d.Y(), d.Z()) for d in map(normal, range(1, count + 1))]).reshape(count, 3)
 
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from ..kernel.nearest import nearest
 from ..kernel.shapes import Shape, placed
+from ..rigid import vec_of
 from ..tolerances import ONE_DIRECTION
 from .query import Edge, Face, Vertex
 
@@ -38,7 +39,6 @@ def between(one: Thing, other: Thing) -> Between | None:
     if found is None:
         return None
     gap, p, q = found
-    places = tuple(tuple(v / unit for v in place) for place in (p, q))
     first, second = _direction(one), _direction(other)
     angle = offset = apart = lean = None
     if first is not None and second is not None:
@@ -58,7 +58,8 @@ def between(one: Thing, other: Thing) -> Between | None:
             lean = angle
     centres = [_centre(t) for t in (one, other)]
     across = None if centres[0] is None or centres[1] is None else math.dist(centres[0], centres[1])
-    return Between(gap / unit, places, angle, offset, apart, lean, across)  # type: ignore[arg-type]
+    places = vec_of(np.asarray(p) / unit), vec_of(np.asarray(q) / unit)
+    return Between(gap / unit, places, angle, offset, apart, lean, across)
 
 
 def _placed(thing: Thing) -> Shape:

@@ -18,7 +18,7 @@ from ..errors import EditError
 from ..model.drawing_sheet import DrawnSheet, DrawnView, Point2
 from ..model.records import EXPLOSIONS
 from ..model.references import Reference
-from ..rigid import vec_of
+from ..rigid import Vec, vec_of
 from ..sheet.views import flat_of
 from .drawing_sheets import nodes_of, sheet_called, with_sheet
 from .sheet import sheet_body
@@ -111,7 +111,7 @@ class AddView(Operation):
                          None, self.hidden, self.smooth, apart=self.apart)  # fmt: skip
         return _told(work, sheet, view, self.at)
 
-    def _direction(self):  # type: ignore[no-untyped-def]
+    def _direction(self) -> tuple[Vec, Vec]:
         if self.eye is not None:
             eye = np.array(self.eye)
             size = float(np.linalg.norm(eye))

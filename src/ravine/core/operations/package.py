@@ -6,7 +6,7 @@ import csv
 import io
 import itertools
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from ..bill.files import written
@@ -145,7 +145,7 @@ class Package(Operation):
             data = _data(snapshot, place.body)
             words = {"number": data.part_number, "name": place.body.name, "item": str(numbers[place.body.id]),
                      "revision": self.revision}  # fmt: skip
-            name = _stem(re.sub(r"\{(\w+)\}", lambda m, w=words: w[m[1]], self.pattern))  # type: ignore[misc]
+            name = _stem(_filled(self.pattern, words))
             plain, count = name, 1
             while name.lower() in used:
                 count += 1
@@ -184,6 +184,10 @@ def undated(step: bytes) -> bytes:
 
 def _told(lack: Missing) -> str:
     return f"{lack.part}: {lack.words}" if lack.part else lack.words
+
+
+def _filled(pattern: str, words: Mapping[str, str]) -> str:
+    return re.sub(r"\{(\w+)\}", lambda found: words[found[1]], pattern)
 
 
 def _check_pattern(pattern: str) -> None:

@@ -64,6 +64,10 @@ class Review:
         return {kind: sum(f.kind == kind for f in self.faces) for kind in KINDS}
 
 
+def _volume(place: Occurrence | None, store: GeometryStore) -> float:
+    return 0.0 if place is None else volume_mm3(store.get(place.body.shape), place.body.kind)
+
+
 def compare(
     before: Snapshot, after: Snapshot, geometry: GeometryStore, other: GeometryStore | None = None,
     by_identity: bool | None = None,
@@ -80,12 +84,11 @@ def compare(
     for was, now in pairs:
         found, kind = _body(was, now, old_store, geometry, by_identity)
         faces += found
-        volumes = tuple(0.0 if p is None else volume_mm3(s.get(p.body.shape), p.body.kind)
-                        for p, s in ((was, old_store), (now, geometry)))  # fmt: skip
-        weights = tuple(None if p is None else m.get(p.node.id) for p, m in zip((was, now), masses, strict=True))
+        volumes = _volume(was, old_store), _volume(now, geometry)
+        weights = (masses[0].get(was.node.id) if was else None, masses[1].get(now.node.id) if now else None)
         shown = now or was
         assert shown is not None
-        bodies.append(BodyChange(text_id("body", shown.body.id), shown.body.name, kind, volumes, weights))  # type: ignore[arg-type]
+        bodies.append(BodyChange(text_id("body", shown.body.id), shown.body.name, kind, volumes, weights))
     sizes = before.named_sizes(), after.named_sizes()
     changed = {name: (sizes[0].get(name), sizes[1].get(name)) for name in {**sizes[0], **sizes[1]}
                if not _alike(sizes[0].get(name), sizes[1].get(name))}  # fmt: skip

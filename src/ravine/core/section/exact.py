@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -154,7 +154,7 @@ def flat_of(edge: Shape, plane: Plane) -> PlaneCurve:
     return PlaneCurve(0, "ellipse", first, last, centre, u, v)
 
 
-def _spline(curve: CurveData, first: float, last: float, at) -> PlaneCurve:  # type: ignore[no-untyped-def]
+def _spline(curve: CurveData, first: float, last: float, at: Callable[[Floats], Floats]) -> PlaneCurve:
     """Through ever more places until it lies within a hair's breadth of the kernel's curve between them."""
     count = 16
     while True:

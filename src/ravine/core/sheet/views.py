@@ -122,10 +122,11 @@ def view_sheet(snapshot: Snapshot, geometry: GeometryStore, body: Body, wall: in
 def view_flat(snapshot: Snapshot, geometry: GeometryStore, body: Body, wall: int | None = None) -> FlatView:
     flat = flat_of(snapshot, geometry, body, wall)
     unit = LENGTHS[snapshot.units]
-    clashes = tuple((*_ids(body, c.faces), c.area / unit**2) for c in flat.clashes)
+    pairs = [(_ids(body, c.faces), c.area / unit**2) for c in flat.clashes]
+    clashes = tuple((one, other, area) for (one, other), area in pairs)
     return FlatView(
         tuple(tuple(loop) for loop in flat.loops), flat.area / unit**2, (flat.size[0] / unit, flat.size[1] / unit),
-        flat.cut_length / unit, view_bends(snapshot, body, flat), clashes, flat,  # type: ignore[arg-type]
+        flat.cut_length / unit, view_bends(snapshot, body, flat), clashes, flat,
     )  # fmt: skip
 
 

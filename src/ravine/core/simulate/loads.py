@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
@@ -98,7 +98,7 @@ def rotation(
     return _body(mesh, materials, pull)
 
 
-def _body(mesh: Mesh, materials: Sequence[Elastic], field) -> Floats:  # type: ignore[no-untyped-def]
+def _body(mesh: Mesh, materials: Sequence[Elastic], field: Callable[[Floats], Floats]) -> Floats:
     values = shapes(ELEVEN)
     _, size = gradients(mesh.points, mesh.tets, ELEVEN)
     density = np.array([m.density for m in materials])[mesh.bodies]

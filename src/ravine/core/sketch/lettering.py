@@ -4,13 +4,18 @@ from __future__ import annotations
 
 from functools import lru_cache
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import numpy as np
-from fontTools.pens.recordingPen import DecomposingRecordingPen
-from fontTools.ttLib import TTFont
 from numpy.typing import NDArray
 
 from ..errors import EditError
+from ..lazy import later
+
+if TYPE_CHECKING:
+    from fontTools.ttLib import TTFont
+
+tables, pens = later("fontTools.ttLib"), later("fontTools.pens.recordingPen")
 
 Floats = NDArray[np.float64]
 FILES = {"sans": "DejaVuSans", "bold": "DejaVuSans-Bold", "serif": "DejaVuSerif", "mono": "DejaVuSansMono"}
@@ -19,7 +24,7 @@ FOLDER = Path(__file__).parent.parent / "fonts"
 
 @lru_cache(maxsize=len(FILES))
 def _font(name: str) -> TTFont:
-    return TTFont(FOLDER / f"{FILES[name]}.ttf", lazy=True)
+    return tables.TTFont(FOLDER / f"{FILES[name]}.ttf", lazy=True)
 
 
 def _height(font: TTFont) -> float:
@@ -39,7 +44,7 @@ def outlines(words: str, font: str) -> tuple[tuple[Floats, ...], ...]:
     scale = 1 / _height(face)
     found: list[tuple[Floats, ...]] = []
     for name, x in zip((known[ord(c)] for c in words), _starts(words, font), strict=False):
-        pen = DecomposingRecordingPen(glyphs)
+        pen = pens.DecomposingRecordingPen(glyphs)
         glyphs[name].draw(pen)
         found += [tuple(scale * (np.array(p) + np.array([x, 0.0])) for p in row) for row in _contours(pen.value)]
     return tuple(found)

@@ -49,11 +49,11 @@ def describe_pick(snapshot: Snapshot, geometry: GeometryStore, ids: Sequence[str
     rims = kind == "edge" and all(isinstance(e, Edge) and hole_of(e) for e in found)
     summary = PickSummary(kind, len(ids), frozenset(), locked, rims=rims)
     if kind == "face":
-        told = _faces(snapshot, found, of, locked)  # type: ignore[arg-type]
+        told = _faces(snapshot, [f for f in found if isinstance(f, Face)], of, locked)
     elif kind == "edge":
-        told = _edges(snapshot, found, of, summary)  # type: ignore[arg-type]
+        told = _edges(snapshot, [e for e in found if isinstance(e, Edge)], of, summary)
     else:
-        told = _vertices(snapshot, found, of, summary)  # type: ignore[arg-type]
+        told = _vertices(snapshot, [v for v in found if isinstance(v, Vertex)], of, summary)
     return replace(told, rows=(*_between(snapshot, found), *told.rows)) if len(found) == 2 else told
 
 

@@ -5,11 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from ..errors import RavineError
 from ..model.geometry import GeometryStore, Solid
 from ..model.query import ELEMENTS, Edge, Face, Vertex, things_of
 from ..model.separation import between
 from ..model.snapshot import Snapshot, split_id
+from ..rigid import vec_of
 from ..section.cut import section_plane
 from ..section.exact import figures_of
 from ..section.width import width_at
@@ -67,8 +70,8 @@ def _ends(snapshot: Snapshot, geometry: GeometryStore, picked: Sequence[str]) ->
         return None
     things = things_of(snapshot, geometry, picked)
     if len(things) == 2 and (found := between(*things)):
-        a, b = (tuple(v * unit for v in place) for place in found.places)
-        return a, b  # type: ignore[return-value]
+        a, b = (vec_of(np.asarray(place) * unit) for place in found.places)
+        return a, b
     first = things[0]
     if isinstance(first, Vertex):
         at = first.point

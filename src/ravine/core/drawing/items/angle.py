@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import numpy as np
 
@@ -68,7 +69,7 @@ def _degrees(rad: float) -> str:
     return f"{math.degrees(rad):.2f}".rstrip("0").rstrip(".") + "°"
 
 
-def _native(setting: Setting, space, apex: Floats, reach: float, sector: tuple[float, float], text: str) -> None:  # type: ignore[no-untyped-def]
+def _native(setting: Setting, space: Any, apex: Floats, reach: float, sector: tuple[float, float], text: str) -> None:
     ends = [apex + reach * np.array([math.cos(t), math.sin(t)]) for t in (sector[0], sector[0] + sector[1])]
     space.add_angular_dim_3p(
         base=setting.at.tolist(), center=apex.tolist(), p1=ends[0].tolist(), p2=ends[1].tolist(), text=text,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
 
@@ -122,7 +123,7 @@ def leader(pen: Pen, tip: Floats, at: Floats, rows: Sequence[Sequence[Run]], arr
         write_runs(pen, row, beside(start, 0.0, -ROW * HEIGHT * k + 0.25 * HEIGHT), "left")
 
 
-def _native(setting: Setting, space, seen: Seen, text: str, whole: bool = False) -> None:  # type: ignore[no-untyped-def]
+def _native(setting: Setting, space: Any, seen: Seen, text: str, whole: bool = False) -> None:
     assert seen.radius is not None
     middle, reach = setting.paper(seen.at), seen.radius * setting.view.scale
     off = setting.at - middle
