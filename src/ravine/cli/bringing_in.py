@@ -36,10 +36,8 @@ def build_files(folder: Path) -> None:
 
 def load_demo(designs: Designs, data: Path, build: Callable[[Path], None] = build_files) -> None:
     """Build and bring in the scenario once per data folder; what the user changed or deleted stays so."""
-    notes = data / "demo-brought-in.json"
-    done = json.loads(notes.read_text()) if notes.exists() else []
-    missing = [m for m in (*scenario.ROUGH, *scenario.MODELS) if m.file not in done]
-    drawn = [name for name in scenario.DRAWN if name not in done]
+    notes = scenario.BroughtIn(data)
+    missing, drawn = notes.missing()
     if not missing and not drawn:
         return
     folder = data / "demo-files"
@@ -47,13 +45,11 @@ def load_demo(designs: Designs, data: Path, build: Callable[[Path], None] = buil
     for model in missing:
         tell(f"bringing in {model.file}")
         bring_in(designs, model, folder / model.file)
-        done.append(model.file)
-        notes.write_text(json.dumps(done))
+        notes.note(model.file)
     for name in drawn:
         tell(f"drawing {name}")
         draw(designs, name)
-        done.append(name)
-        notes.write_text(json.dumps(done))
+        notes.note(name)
 
 
 def draw(designs: Designs, name: str) -> None:

@@ -15,6 +15,7 @@ import urllib.request
 from pathlib import Path
 
 from ravine.core import RavineError
+from ravine.demo.scenario import BroughtIn
 from ravine.engine.client import RemoteEngine
 from ravine.store import schema
 from ravine.store.mariadb import PrivateServer, end_with_starter, free_port
@@ -98,6 +99,8 @@ class Stack:
 
     def bring_in_demo(self, ended: threading.Event | None = None) -> None:
         """Beside us, and stopped where `ended` is set meanwhile.  Raises RavineError."""
+        if not any(BroughtIn(self.folder.path).missing()):
+            return
         self.engine_socket()
         process = subprocess.Popen(
             [sys.executable, "-m", "ravine.cli.bringing_in", str(self.folder.path)],

@@ -2,11 +2,18 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable
 from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING
 
-from .gland_nut import Do, draw_gland_nut
-from .intake_duct import draw_duct
+from ravine.core.lazy import later
+
+if TYPE_CHECKING:
+    from .gland_nut import Do
+
+gland_nut, intake_duct = later("ravine.demo.gland_nut"), later("ravine.demo.intake_duct")  # the starter draws nothing
 
 
 @dataclass(frozen=True)
@@ -60,4 +67,29 @@ ROUGH = [
 ]
 
 # models drawn from nothing with edits, by name
-DRAWN: dict[str, Callable[[Do], None]] = {"Cable gland nut": draw_gland_nut, "Intake duct": draw_duct}
+DRAWN: dict[str, Callable[[Do], None]] = {
+    "Cable gland nut": lambda do: gland_nut.draw_gland_nut(do),
+    "Intake duct": lambda do: intake_duct.draw_duct(do),
+}
+
+
+@dataclass(frozen=True)
+class BroughtIn:
+    """What of the scenario a data folder has had, whatever became of it since."""
+
+    data: Path
+
+    @property
+    def _notes(self) -> Path:
+        return self.data / "demo-brought-in.json"
+
+    def done(self) -> list[str]:
+        return json.loads(self._notes.read_text()) if self._notes.exists() else []
+
+    def note(self, name: str) -> None:
+        self._notes.write_text(json.dumps([*self.done(), name]))
+
+    def missing(self) -> tuple[list[DemoModel], list[str]]:
+        """Models from files, and names of drawn ones."""
+        done = self.done()
+        return [m for m in (*ROUGH, *MODELS) if m.file not in done], [name for name in DRAWN if name not in done]

@@ -13,6 +13,7 @@ import pkgutil
 from ravine.core import operations, studies
 
 from . import tasks as tasks
+from .mapped import let_go_of_files
 
 for package in (operations, studies):
     for module in pkgutil.walk_packages(package.__path__, f"{package.__name__}."):
@@ -20,3 +21,4 @@ for package in (operations, studies):
 
 gc.collect()
 gc.freeze()  # a worker's collector need not write to what all of them share, which would copy it
+let_go_of_files()

@@ -14,6 +14,7 @@ from ravine.service.supply import PrintShop, Supply
 from .app import create_app
 
 logging.basicConfig(level=logging.INFO, format="%(asctime)s %(name)s %(message)s")
+logging.getLogger("fontTools").setLevel(logging.WARNING)  # a line for every table of every PDF
 connection.connect(os.environ["RAVINE_DB"], os.environ["RAVINE_DB_PASSWORD"])
 if os.environ.get("RAVINE_ENGINE_EXTRA"):
     importlib.import_module(os.environ["RAVINE_ENGINE_EXTRA"])  # further edits; tests plant faults with it
