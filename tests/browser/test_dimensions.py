@@ -111,3 +111,27 @@ def test_one_whose_face_went_says_so(plate):
     hand.accept()
     hand.until("document.querySelector('.dimension.lost')", "the word")
     assert "an edit ended it" in tags(hand)[0]
+
+
+def test_a_word_being_written_leaves_the_view_drawing(plate):
+    hand = plate
+    hand.until("document.querySelector('.features, #features .none')", "the features")
+    put(hand, "low", "high")
+    hand.until("document.querySelectorAll('.dimension-tag').length === 1", "the dimension")
+    hand.js("page.pick([])")
+    hand.keys("checkup")
+    hand.until("document.querySelector('#line .typing')", "the word")
+    drawn = hand.js("return bench.view.frames")
+    hand.js("bench.view.camera.pan(30, 0); bench.view.draw()")
+    hand.until(f"bench.view.frames > {drawn} && bench.root.dataset.drawn === String(bench.view.frames)", "all of it")
+    assert tags(hand) == ["80"]
+    hand.keys(Keys.ESCAPE)
+    hand.js("page.pick(arguments[0])", [f"f{hand.named['high']}"])
+    hand.offered()
+    hand.keys("push 2")
+    hand.js("document.activeElement.blur()")
+    hand.keys(Keys.ENTER)
+    hand.until("page.edit === 'push'", "the sentence, though the keys had gone elsewhere")
+    hand.quiet()
+    hand.accept()
+    hand.until("document.querySelector('.dimension-tag text')?.textContent === '82'", "the dimension follows")

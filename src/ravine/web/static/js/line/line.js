@@ -23,8 +23,7 @@ export class Line {
     this.element.addEventListener("input", (/** @type {any} */ event) => this.changed(event));
     this.element.addEventListener("submit", (/** @type {any} */ event) => {
       event.preventDefault();
-      if (this.form) this.accept();
-      else this.commit();
+      this.enter();
     });
     this.element.addEventListener("keydown", (/** @type {any} */ event) => {
       // a select does not submit, and a gap that holds a pick would be emptied; the space bar still empties it
@@ -393,6 +392,11 @@ export class Line {
   }
 
   // --- ending ----------------------------------------------------------------------------------------------
+
+  /** What is written is taken: a sentence is accepted, a word becomes one. */
+  enter() {
+    return this.form ? this.accept() : this.commit();
+  }
 
   async accept() {
     if (this.accepting) return;

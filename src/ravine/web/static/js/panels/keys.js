@@ -56,7 +56,7 @@ export function listen(bench) {
     }
     if (event.key === "Enter" && bench.line.isOpen && !target.matches("button")) {
       event.preventDefault();
-      bench.line.accept();
+      bench.line.enter();
       return;
     }
     if (/^[a-z]$/i.test(event.key) && !bench.line.isOpen) {

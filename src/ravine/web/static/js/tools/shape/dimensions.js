@@ -41,8 +41,8 @@ export class Dimensions {
   }
 
   get driving() {
-    const { line } = this.bench;
-    return line.isOpen && line.opened.dataset.edit === "drive" ? line.opened : null;
+    const { form } = this.bench.line;
+    return form?.dataset.edit === "drive" ? form : null;
   }
 
   /** With every frame. */
