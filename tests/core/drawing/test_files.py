@@ -35,7 +35,7 @@ def drawn(tmp_path_factory):
 def saved(drawn, kind, sheet="all"):
     model, folder = drawn
     found = {}
-    for name, data in model.do("save drawing", which=sheet, format=kind).files.items():
+    for name, data in model.do("save drawing", sheet=sheet, format=kind).files.items():
         (folder / name).write_bytes(data)
         found[name] = folder / name
     return found

@@ -100,6 +100,8 @@ def perform(name: str, raw: Mapping[str, Any], work: Work, *, decimal_comma: boo
                 check_accepted(work, work.snapshot, outcome.snapshot)
     except FAILURES as error:
         if isinstance(error, EditError):
+            if error.field not in edit.fields():
+                error.field = None  # it is about what follows, which has no gap in this sentence
             raise
         raise _given_up(edit, work, error) from error
     followed = ", ".join(dict.fromkeys(str(f.value) for f in outcome.facts if f.code == "follows"))

@@ -11,7 +11,7 @@ from ..local import related_faces
 from ..model.dimension import ANGLE, ROUND, BodyDimension
 from ..model.records import DIMENSIONS
 from ..model.references import Reference, part_of
-from ..model.snapshot import Snapshot, split_id
+from ..model.snapshot import Snapshot, text_id
 from ..rigid import Vec
 from ..units import check_name
 from .values import settled_formulas
@@ -89,9 +89,8 @@ def find_dimension(snapshot: Snapshot, text: str) -> BodyDimension:
     named: BodyDimension | None = next((d for d in rows.values() if d.name == text), None)
     if named is not None:
         return named
-    kind, number = split_id(text)
-    if kind != "dimension" or number not in rows:
+    found: BodyDimension | None = next((d for d in rows.values() if text_id("dimension", d.id) == text), None)
+    if found is None:
         known = ", ".join(d.name for d in rows.values()) or "none yet"
         raise UnknownId(f"there is no dimension {text[:40]}; there is {known}", [text])
-    found: BodyDimension = rows[number]
     return found

@@ -27,14 +27,14 @@ from .work import Fact, Operation, Outcome, Work
 LETTERS = "ABCDEFGHJKLMNPRSTUVWYZ"  # of sections and details, without those that look alike (ISO 128-3)
 
 
-def view_of(sheet: DrawnSheet, number: int | None) -> DrawnView:
+def view_of(sheet: DrawnSheet, number: int | None, field: str = "view") -> DrawnView:
     """Raises EditError."""
     if number is None and len(sheet.views) == 1:
         return next(iter(sheet.views.values()))
     if number is None or number not in sheet.views:
         has = ", ".join(map(str, sheet.views)) or "none"
         raise EditError(
-            f"{sheet.name} has no view {'of that number' if number is None else number}; it has {has}", field="view"
+            f"{sheet.name} has no view {'of that number' if number is None else number}; it has {has}", field=field
         )
     return sheet.views[number]
 
@@ -101,7 +101,7 @@ class AddView(Operation):
         if self.beside is not None:
             if self.side not in SIDES:
                 raise EditError(f"a side is one of {', '.join(SIDES)}", field="side", nearest="left")
-            parent = view_of(sheet, self.beside)
+            parent = view_of(sheet, self.beside, "beside")
             view = replace(self._beside(work, sheet, parent, number), hidden=self.hidden, smooth=self.smooth)
             return _told(work, sheet, view, view.at)  # in line, wherever that is
         eye, right = self._direction()
@@ -266,7 +266,7 @@ class SetView(Operation):
         if self.gap is not None:
             way, low, high = self.gap
             if high - low < 1e-6 or view.kind in ("detail", "flat"):
-                raise EditError("a break reaches from one place of a view to another farther on", field="gap")
+                raise EditError("a break reaches from one place of a view to another farther on", field="high")
             rows[0] = replace(rows[0], gaps=(*rows[0].gaps, (way == "x", low, high)))
         changed = sheet.with_views(rows)
         draw_view(work.snapshot, work.geometry, changed, rows[0])

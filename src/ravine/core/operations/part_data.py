@@ -57,7 +57,9 @@ class NumberParts(Operation):
     """Keeps the item numbers that the bill has now, whatever comes or goes."""
 
     def do(self, work: Work) -> Outcome:
-        rows = dict(work.snapshot.kept(PARTS))
-        for body, number in numbers_of(work.snapshot).items():
+        rows, numbers = dict(work.snapshot.kept(PARTS)), numbers_of(work.snapshot)
+        if not numbers:
+            raise EditError("there is no part to number; bring one in first")
+        for body, number in numbers.items():
             rows[body] = replace(rows.get(body, PartData(body)), number=number)
         return Outcome(work.snapshot.with_kept(PARTS, rows))

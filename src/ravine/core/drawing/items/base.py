@@ -40,6 +40,9 @@ class Told:
     native: Native | None = None
 
 
+NOTHING = "this is written on nothing yet; pick what it is about"
+
+
 @dataclass
 class Setting:
     snapshot: Snapshot
@@ -80,6 +83,13 @@ class Setting:
         base = np.array(self.view.at) if self.item.view is not None else np.zeros(2)
         return np.asarray(base + np.array(self.item.at))
 
+    @property
+    def first(self) -> Reference:
+        """The first of what it is about.  Raises EditError."""
+        if not self.item.on:
+            raise EditError(NOTHING)
+        return self.places.resolve(self.item.on[0])
+
     @cached_property
     def seen(self) -> list[Seen]:
         """What it is about.  Raises EditError (UnknownId) for what an edit ended."""
@@ -89,7 +99,7 @@ class Setting:
             spot = near[k] if k < len(near) else None
             rows.append(seen_as(self.geometry, self.shown(self.places.resolve(text), spot), self.frame, spot))
         if not rows:
-            raise EditError("this is written on nothing")
+            raise EditError(NOTHING)
         return rows
 
     def shown(self, reference: Reference, near: Point2 | None = None) -> Reference:

@@ -48,7 +48,7 @@ def hole_with(topology: SolidTopology, faces: set[int], reference: Reference) ->
 
 @draws("hole")
 def hole(setting: Setting) -> Told:
-    reference = setting.places.resolve(setting.item.on[0])
+    reference = setting.first
     found = hole_of(setting.geometry, reference)
     rows = hole_rows(setting, found)
     shown = setting.shown(reference, setting.item.near[0] if setting.item.near else None)

@@ -223,9 +223,9 @@ def centre(setting: Setting) -> Told:
 def bolt_circle(setting: Setting) -> Told:
     """Through the middles of three holes or more."""
     rounds = [s for s in setting.seen if s.kind == "round"]
-    if len(rounds) < 3:
-        raise EditError("a bolt circle runs through the middles of three round holes or more")
-    places = np.array([s.at for s in rounds])
+    places = np.unique(np.round([s.at for s in rounds], 6), axis=0) if rounds else np.zeros((0, 2))
+    if len(places) < 3 or np.linalg.matrix_rank(places - places.mean(axis=0), tol=1e-3) < 2:
+        raise EditError("a bolt circle runs through the middles of three round holes or more, not all in one line")
     rows = np.column_stack([2 * places, np.ones(len(places))])
     solved = np.linalg.lstsq(rows, (places**2).sum(axis=1), rcond=None)[0]
     middle, radius = solved[:2], math.sqrt(float(solved[2] + solved[:2] @ solved[:2]))
@@ -261,7 +261,7 @@ def note(setting: Setting) -> Told:
 @draws("balloon")
 def balloon(setting: Setting) -> Told:
     """The number of a part in the list, with a line to it."""
-    reference = setting.places.resolve(setting.item.on[0])
+    reference = setting.first
     body = reference.body
     if body is None:
         raise EditError("a balloon points at a part")

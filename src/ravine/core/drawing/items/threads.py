@@ -63,7 +63,7 @@ def walls_of(setting: Setting, reference: Reference) -> list[Reference]:
 def thread_for(setting: Setting) -> str:
     """Of the tables: whose size the picked round thing has, as a shaft or as a hole to be tapped; empty where it has
     none."""
-    for wall in walls_of(setting, setting.places.resolve(setting.item.on[0])):
+    for wall in walls_of(setting, setting.first):
         body, index = wall.owner
         topology = setting.geometry.solid(body.shape).topology
         if topology.surface(index).kind != "cylinder":
@@ -79,7 +79,7 @@ def thread_for(setting: Setting) -> str:
 @draws("thread")
 def thread(setting: Setting) -> Told:
     found = thread_called(setting.word("thread", "M6"))
-    reference = setting.places.resolve(setting.item.on[0])
+    reference = setting.first
     walls = walls_of(setting, reference)
     if not walls:
         raise EditError(f"{reference} is not round; a thread is on a shaft or in a hole", [reference])

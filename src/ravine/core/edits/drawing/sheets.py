@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Any
+from typing import Any, ClassVar
 
 from ...model.references import Reference
 from ...operations import drawing_sheets
@@ -174,8 +174,9 @@ class SaveDrawing(Edit):
     name = "save drawing"
     title = "Save the drawing"
     also = ("print drawing", "drawing as pdf", "plot")
-    sentence = "Save {which} as {format} called {file_name}"
-    past = "Saved {which}"
+    spelled: ClassVar = {"which": "sheet"}
+    sentence = "Save {sheet} as {format} called {file_name}"
+    past = "Saved {sheet}"
     help = (
         "PDF with vectors, embedded letters, layers and a bookmark for every sheet; DXF with layers and real "
         "dimensions; "
@@ -186,7 +187,7 @@ class SaveDrawing(Edit):
     drawing = '<path d="M3 2h9l4 4v8H3z"/><path class="hot" d="M9.5 6v6M7 9.5l2.5 2.5L12 9.5"/>'
     folds = ("file_name",)
 
-    which: str | None = field(
+    sheet: str | None = field(
         TextField("the sheet", "By its name, or all.", limit=60, default="all", blank="the only one")
     )
     format: str = field(ChoiceField("the format", "Of the file.", default="pdf",
@@ -196,8 +197,8 @@ class SaveDrawing(Edit):
     )
 
     def told(self, context: Context) -> str:
-        return f"Saved {'all sheets' if self.which == 'all' else self.which or 'the sheet'} as {self.format.upper()}"
+        return f"Saved {'all sheets' if self.sheet == 'all' else self.sheet or 'the sheet'} as {self.format.upper()}"
 
     def apply(self, work: Work) -> Outcome:
-        return drawing_sheets.SaveDrawing(sheet=self.which or "", format=self.format,
+        return drawing_sheets.SaveDrawing(sheet=self.sheet or "", format=self.format,
                                           file_name=self.file_name or "").do(work)  # fmt: skip

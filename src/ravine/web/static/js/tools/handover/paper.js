@@ -190,7 +190,7 @@ export class Paper {
     const { openSheet, saveSheet, pickView, pickItem, write, beside, cutView, viewFlag, to, dropThing, drive } = act.dataset;
     if (openSheet !== undefined) this.open(openSheet === this.name ? "" : openSheet);
     else if (act.matches("[data-begin-sheet]")) this.begin();
-    else if (saveSheet) bench.line.open("save drawing", [], saveSheet === "all" ? { which: "all", format: "pdf" } : { which: this.name, format: saveSheet });
+    else if (saveSheet) bench.line.open("save drawing", [], saveSheet === "all" ? { sheet: "all", format: "pdf" } : { sheet: this.name, format: saveSheet });
     else if (act.matches("[data-close-sheet]")) this.open("");
     else if (act.matches("[data-fit-sheet]")) this.drawn.fit();
     else if (act.matches("[data-drop-sheet]")) this.keep("drop sheet", {});
