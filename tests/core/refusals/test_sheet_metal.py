@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from tests.samples import edge, foot, hole, last_node, node, rim, side, top
+from tests.samples import edge, foot, hole, last_node, node, rim, side
 
 from .table import Row, done, no, tried
 
@@ -143,8 +143,8 @@ FLANGES = [
 ]
 FLATS = [
     no("make sheet", "tray", "a bend table has to come with it", on=node, rule="table", of="table"),
-    no("make sheet", "tray", "the bend table has no rows", on=node, rule="table", table="thickness,radius,angle,deduction",
-       of="table"),
+    no("make sheet", "tray", "the bend table has no rows", on=node, rule="table",
+       table="thickness,radius,angle,deduction", of="table"),
     no("make sheet", "tray", "one of", on=node, rule="by eye", of="rule"),
     no("make sheet", "pair", "takes at most 1 face or part; 2 are picked", on=lambda m: m.nodes(), of="on"),
     no("make sheet", "tray", "nothing lies", on=wall, thickness="7"),
