@@ -246,7 +246,10 @@ def parse_angle(text: str | float, *, decimal_comma: bool = False, names: Mappin
     return _read(text, ANGLES["deg"], ANGLES, _ANGLE_ALIASES, "an angle", decimal_comma, names or {})
 
 
-def _digits(value: float, decimals: int) -> str:
+def spelled(value: float, decimals: int = 0) -> str:
+    """With thin spaces between thousands and no trailing zeros."""
+    if abs(value) >= LARGEST_SPELLED:
+        return f"{value:.4g}".replace("-", "−").replace("e+", "e")
     text = f"{value:.{decimals}f}"
     if "." in text:
         text = text.rstrip("0").rstrip(".")
@@ -257,12 +260,13 @@ def _digits(value: float, decimals: int) -> str:
     return f"{sign}{whole}.{part}" if part else f"{sign}{whole}"
 
 
+LARGEST_SPELLED = 1e12  # beyond it, digits say nothing
 _DECIMALS = {"mm": 3, "cm": 4, "m": 6, "in": 4, "ft": 5}
 
 
 def format_length(mm: float, units: str = "mm", *, decimals: int | None = None) -> str:
     """`12.5 mm`: at most a micrometre's worth of digits, no trailing zeros."""
-    return f"{_digits(mm / LENGTHS[units], _DECIMALS[units] if decimals is None else decimals)} {units}"
+    return f"{spelled(mm / LENGTHS[units], _DECIMALS[units] if decimals is None else decimals)} {units}"
 
 
 def editable_length(mm: float, units: str = "mm") -> str:
@@ -271,14 +275,14 @@ def editable_length(mm: float, units: str = "mm") -> str:
 
 
 def format_angle(radians: float) -> str:
-    return f"{_digits(math.degrees(radians), 3)}°"
+    return f"{spelled(math.degrees(radians), 3)}°"
 
 
 def _significant(value: float, figures: int = 4) -> str:
     if value == 0:
         return "0"
     decimals = max(0, figures - 1 - math.floor(math.log10(abs(value))))
-    return _digits(round(value, decimals), decimals)
+    return spelled(round(value, decimals), decimals)
 
 
 def format_area(mm2: float, units: str = "mm") -> str:

@@ -27,7 +27,7 @@ STUDIES = [
     ("grow selection", {"picked": top, "way": "sideways"}, "widened by|one of"),
     ("alike", {"picked": node}, "takes text"),
     ("clearance", {"within": "much"}, "length|number"),
-    ("no such study", {}, "there is no study “no such study”; there is alike"),
+    ("no such study", {}, "there is no study “no such study”; nearest are"),
 ]
 
 

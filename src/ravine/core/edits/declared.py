@@ -6,6 +6,7 @@ The schema, the reading of raw values, the typed calls of scripts and the texts 
 from __future__ import annotations
 
 import dataclasses
+import difflib
 import importlib
 import pkgutil
 from collections.abc import Iterable, Mapping
@@ -14,6 +15,15 @@ from typing import Any, ClassVar, Self
 
 from ..errors import EditError
 from .fields import REQUIRED, Context, Field
+
+MOST_NEAREST = 6
+
+
+def no_such(what: str, asked: object, known: Iterable[str]) -> EditError:
+    """With the names that come nearest to the one that was asked for."""
+    text, names = str(asked), sorted(known)
+    near = difflib.get_close_matches(text, names, MOST_NEAREST, 0.4) or [n for n in names if n[:1] == text[:1]] or names
+    return EditError(f"there is no {what} “{text[:40]}”; nearest are {', '.join(near[:MOST_NEAREST])}")
 
 
 class Declared:

@@ -6,9 +6,8 @@ import re
 from dataclasses import dataclass, replace
 from typing import Any, dataclass_transform
 
-from ..errors import EditError
 from .base import Edit, PickSummary
-from .declared import field
+from .declared import field, no_such
 
 _REGISTRY: dict[str, type[Edit]] = {}
 
@@ -56,6 +55,5 @@ def starting_with(text: str) -> list[tuple[type[Edit], str]]:
 def find_edit(name: str) -> type[Edit]:
     found = _REGISTRY.get(name)
     if found is None:
-        near = [n for n in _REGISTRY if n.startswith(str(name)[:1])] or list(_REGISTRY)
-        raise EditError(f"there is no edit “{str(name)[:40]}”; there is {', '.join(sorted(near))}")
+        raise no_such("edit", name, _REGISTRY)
     return found

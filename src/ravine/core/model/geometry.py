@@ -10,7 +10,7 @@ from typing import Any, TypeVar
 
 from ..address import digest
 from ..box import Box
-from ..errors import EditError, RavineError
+from ..errors import EditError, RavineError, UnknownId
 from ..kernel import serial
 from ..kernel.properties import MassProperties, area_properties, bounding_box, rough_box
 from ..kernel.rebuild import rooted
@@ -198,7 +198,7 @@ class GeometryStore:
     def state(self, address: str) -> Snapshot:
         if address not in self.states:
             if self._source is None:
-                raise LookupError(address)
+                raise UnknownId(f"there is no other state “{address[:20]}” here; states come in with put_state")
             self.states[address] = Snapshot.from_json(self._source(address).decode())
         return self.states[address]
 

@@ -15,7 +15,7 @@ from dataclasses import dataclass, field, fields, replace
 from typing import Any
 
 from ..address import digest
-from ..errors import RavineError, UnknownId
+from ..errors import EditError, RavineError, UnknownId
 from ..rigid import IDENTITY, Rigid
 from ..sketch.entities import Point2, Sketch
 from .dimension import ANGLE
@@ -215,9 +215,12 @@ class Snapshot:
 
     def owner_of(self, kind: str, number: int) -> tuple[Body, int]:
         """The body that has a face (or that of a facet), edge or vertex, and its index there.  Raises UnknownId when it
-        ended."""
+        ended.  Raises EditError for a kind of thing that no body has."""
+        sought = "face" if kind == "facet" else kind
+        if sought not in ("face", "edge", "vertex"):
+            raise EditError(f"a {kind} is not part of a body; pick faces, edges or corners")
         for body in self.bodies.values():
-            ids = body.ids()["face" if kind == "facet" else kind]
+            ids = body.ids()[sought]
             if number in ids:
                 return body, ids.index(number)
         raise self.gone(kind, number)

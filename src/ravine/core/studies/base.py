@@ -11,7 +11,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar, dataclass_transform
 
-from ..edits.declared import Declared, field
+from ..edits.declared import Declared, field, no_such
 from ..edits.fields import Context
 from ..errors import EditError
 from ..operations.work import Work
@@ -56,7 +56,7 @@ def studies() -> dict[str, type[Study]]:
 def find_study(name: str) -> type[Study]:
     found = _REGISTRY.get(name)
     if found is None:
-        raise EditError(f"there is no study “{str(name)[:40]}”; there is {', '.join(sorted(_REGISTRY))}")
+        raise no_such("study", name, _REGISTRY)
     return found
 
 

@@ -26,6 +26,8 @@ class Bounds(Study):
 
         if self.of not in find_edit(self.edit).fields():
             raise EditError(f"{self.edit} has no field “{self.of}”", field="of")
+        if not isinstance(self.values, dict):
+            raise EditError("the values are an object, each by the name of its field", field="values")
         probe = Work(work.snapshot, work.geometry, work.progress, Mode.PROBE)
         with work.geometry.drafts():
             return value_bounds.bounds(probe, self.edit, self.values, self.of)

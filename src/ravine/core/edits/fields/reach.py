@@ -7,7 +7,7 @@ from typing import Any
 
 from ...box import Box
 from ...errors import EditError
-from ...units import editable_length, format_length
+from ...units import editable_length, format_length, spelled
 from .base import Context
 
 FREE = 100.0  # mm, up to which nothing is asked, whatever the model
@@ -24,7 +24,7 @@ def check_reach(label: str, raw: Any, value: float, context: Context) -> None:
         return
     size, units = _size(context), context.snapshot.units
     times = abs(value) / size
-    often = f"{times:,.0f}".replace(",", "\u202f")
+    often = spelled(times)
     told = f"{format_length(value, units)} is {often} times the size of the model ({format_length(size, units)})"
     if times > MOST:
         nearest = editable_length((MOST if value > 0 else -MOST) * size, units)
