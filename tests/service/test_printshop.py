@@ -94,3 +94,34 @@ def test_nothing_is_ordered_twice(books, shop, designs, monkeypatch):
     assert [o.state for o in orders_of(design)] == ["confirmed"]
     books.data["orders"]["order-0001"]["at"] -= 100
     assert shop.standing("order-0001")["state"] == "finishing"
+
+
+LINE = {"stock_number": "upload", "item": "petg", "quantity": 2}
+NO_ORDERS = [
+    ([], "an order has 1 to 50 lines"),
+    ([LINE] * 51, "an order has 1 to 50 lines"),
+    ("two", "an order has 1 to 50 lines"),
+    ([7], "a line has a stock_number"),
+    ([{**LINE, "quantity": "two"}], "a line has a stock_number"),
+    ([{**LINE, "item": "marble"}], "there is no marble for this mesh"),
+    ([{**LINE, "quantity": 0}], "from 1 to"),
+    ([{**LINE, "stock_number": "0" * 24}], "there is no such upload"),
+]
+
+
+@pytest.mark.parametrize(("lines", "reason"), NO_ORDERS, ids=[r for _, r in NO_ORDERS])
+def test_it_refuses_orders_that_it_cannot_fill(shop, books, lines, reason):
+    upload = shop.upload(BOX)["upload"]
+    asked = [{**line, "stock_number": upload} if isinstance(line, dict) and line["stock_number"] == "upload" else line
+             for line in lines] if isinstance(lines, list) else lines  # fmt: skip
+    with pytest.raises(RavineError, match=reason):
+        shop._ask("POST", "/orders", {"key": "key-of-the-order", "lines": asked})
+    assert books.data["orders"] == {}
+    with pytest.raises(RavineError, match="a key of 8 to 64 letters"):
+        shop._ask("POST", "/orders", {"key": "§", "lines": [{**LINE, "stock_number": upload}]})
+
+
+def test_what_is_larger_than_every_machine_is_not_quoted(shop):
+    upload = shop.upload(stl.write(np.asarray(trimesh.creation.box((900, 900, 900)).triangles)))["upload"]
+    with pytest.raises(RavineError, match="larger than any of our machines"):
+        shop.quotes(upload, 1)
