@@ -1,5 +1,5 @@
-"""Curves set off: wherever a parallel is looked at, it is as far from its chain as was asked (by an independent reader of
-distances), on the side that was asked."""
+"""Curves set off: wherever a parallel is looked at, it is as far from its chain as was asked (by an independent reader
+of distances), on the side that was asked."""
 
 from __future__ import annotations
 
