@@ -90,7 +90,7 @@ def test_a_face_is_divided_and_nothing_else_changes(model, name):
     target = picked(model, what)
     whole, others = model.face(target).area, areas(model)
     others.remove(whole)
-    before, volume = set(f.id for f in model.faces(block(model))), model.measure(block(model)).volume
+    before, volume = {f.id for f in model.faces(block(model))}, model.measure(block(model)).volume
     model.do("split face", faces=[target], **values)
     pieces = [f for f in model.faces(block(model)) if f.id not in before or f.id == target]
     assert len(model.faces(block(model))) == len(before) + more
@@ -174,7 +174,7 @@ def ring_of(count, wave=0.0):
 @pytest.mark.parametrize("count", [3, 4, 9, 40, MOST_EXACT, MOST_EXACT + 1, 400])
 @pytest.mark.parametrize("wave", [0.0, 0.2])
 def test_a_hole_is_filled_by_what_its_ring_bounds(count, wave):
-    """As many triangles as a polygon has, every border edge once and run like the ring, and, of a flat ring, its area."""
+    """As many triangles as a polygon has, every border edge once and run like the ring; of a flat ring, its area."""
     points, ring = ring_of(count, wave), np.arange(count)
     found = hole_triangles(points, ring)
     assert found.shape == (count - 2, 3)
