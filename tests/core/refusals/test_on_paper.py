@@ -66,6 +66,8 @@ SHEETS = [
 ]
 VIEWS = [
     no("add view", "paper", "one of", direction="askew", of="direction"),
+    no("add view", "pair", "pick one part, or a flat face of it", done("begin sheet"), direction="flat", of="parts"),
+    no("take from the shelf", "boss", "say how long", item="0", on=hole, of="item"),
     no("add view", "paper", "one of", beside=view, side="inside", of="side"),
     no("add view", "paper", "nothing is drawn apart under the name", apart="Exploded", of="apart"),
     no("add view", "paper", "Sheet 1 has no view 999; it has", beside=999, of="beside"),
@@ -219,6 +221,7 @@ DIMENSIONS = [
     no("save print", "pair", "one of", parts=last_node, format="txt", of="format"),
     no("set print", "boss", "one of", parts=node, machine="Resin printer", best="99", of="best"),
     no("teardrop", "boss", "this edit takes a round face", holes=top, of="holes"),
+    no("teardrop", "boss", "a roof leans between 10° and 80°", holes=hole, angle="180°", of="angle"),
     no("teardrop", "boss", "stands upright, so it needs no roof", holes=hole, of="holes"),
 ]  # fmt: skip
 

@@ -133,7 +133,7 @@ class AddView(Operation):
         return in_line(sheet, parent, self.side, number, self.at, gap)
 
     def _flat(self, work: Work, sheet: DrawnSheet, number: int) -> DrawnView:
-        body, _ = sheet_body(work.snapshot, self.parts)
+        body, _ = sheet_body(work.snapshot, self.parts, "parts")
         flat = flat_of(work.snapshot, work.geometry, body)
         scale = self.scale or _fitting(sheet, (flat.box[2] - flat.box[0], flat.box[3] - flat.box[1]))
         return DrawnView(number, "flat", (0.0, 0.0, 1.0), (1.0, 0.0, 0.0), (0.0, 0.0, 0.0), self.at or _spot(sheet),

@@ -51,13 +51,18 @@ class MakeSheet(Operation):
         )
 
 
-def sheet_body(snapshot: Snapshot, picked: tuple[Reference, ...]) -> tuple[Body, int]:
-    """The body, and the id of a face that was picked, 0 where it was the part.  Raises EditError."""
+def sheet_body(snapshot: Snapshot, picked: tuple[Reference, ...], field: str = "on") -> tuple[Body, int]:
+    """The body, and the id of a face that was picked, 0 where it was the part; the only one where nothing is picked.
+    Raises EditError."""
+    if not picked and len(snapshot.bodies) == 1:
+        return next(iter(snapshot.bodies.values())), 0
+    if not picked:
+        raise EditError("pick one part, or a flat face of it", field=field)
     first = picked[0]
     if first.kind == "node":
         bodies = {snapshot.nodes[n].body for n in snapshot.leaves_below(first.number)}
         if len(bodies) != 1:
-            raise EditError("pick one part, or a flat face of it", picked, field="on")
+            raise EditError("pick one part, or a flat face of it", picked, field=field)
         return snapshot.body(bodies.pop() or 0), 0
     return first.owner[0], first.number
 

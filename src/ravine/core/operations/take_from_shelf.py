@@ -87,6 +87,8 @@ class TakeFromShelf(Operation):
             raise EditError("the hole has no far side that a nut could sit on", self.on, field="extras")
         if length is None and family.lengths(size):
             behind = high if nut is not None else 0.0
+            if "d" not in row:
+                whole_item(family, size, None)  # nothing tells its length: it refuses, with those there are
             length = length_for(family, size, stack, nut.row["m"] if nut is not None else 0.0, under + behind)
         item = Item(family, size, length)
         taken = [item]

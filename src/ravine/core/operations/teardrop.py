@@ -14,11 +14,13 @@ from ..local.surfaces import Floats
 from ..model.records import PRINTS
 from ..model.references import Reference
 from ..printing.machines import machine_for
+from ..units import format_angle
 from .booleans import combined
 from .facts import change_facts
 from .work import Operation, Outcome, Work
 
 LYING = math.sin(math.radians(30))
+LEAST, MOST = math.radians(10), math.radians(80)  # steeper ones go out of the part, flatter ones do not print
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -31,6 +33,10 @@ class Teardrop(Operation):
     flat: float | None = None
 
     def do(self, work: Work) -> Outcome:
+        if self.angle is not None and not LEAST <= self.angle <= MOST:
+            low, high = format_angle(LEAST), format_angle(MOST)
+            nearest = low if self.angle < LEAST else high
+            raise EditError(f"a roof leans between {low} and {high}", field="angle", nearest=nearest)
         snapshot = work.snapshot
         bodies = {h.owner[0].id for h in self.holes}
         for number in bodies:
