@@ -257,7 +257,7 @@ class Hand:
 
     @contextlib.contextmanager
     def sized(self, width, height):
-        """The window as large as that, every pixel drawn; afterwards as usual."""
+        """The window as large as that; afterwards as usual."""
         self.measure(width, height)
         try:
             yield
@@ -265,7 +265,7 @@ class Hand:
             self.measure(1280, 800)
 
     def measure(self, width, height):
-        metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
+        metrics = {"width": width, "height": height, "deviceScaleFactor": SCALE, "mobile": False}
         self.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
 
     def overlapping(self):

@@ -11,7 +11,9 @@ import pytest
 from PIL import Image
 from selenium.webdriver.common.keys import Keys
 
-WINDOW = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+from .conftest import SCALE
+
+WINDOW = {"width": 1280, "height": 800, "deviceScaleFactor": SCALE, "mobile": False}
 
 
 def pixels(data):
