@@ -17,22 +17,21 @@ from ..kernel.shapes import Shape, ShapeIndex, compound, parts_of, placed
 from ..kernel.tessellate import mesh_afresh, view_deflection, whole_mesh
 from ..kernel.volumes import volume_properties
 from ..local.surfaces import Floats
-from ..maps.tree import TriangleTree
 from ..model.geometry import GeometryStore, Solid
 from ..model.snapshot import Occurrence, Snapshot, text_id
-from ..rigid import Rigid
+from ..rigid import Rigid, Vec
 from ..section.rings import Ints, skin_of
 from ..tolerances import NOTHING, TOUCHING
+from .meshes import Skin, shared_place, way_between
 
-Vec = tuple[float, float, float]
 KEPT_PAIRS = 20_000
 
 
 @dataclass(frozen=True)
 class PairGap:
     """nodes, names: of both; state: overlap, touching or clear; gap: mm, 0 but for clear ones; places: where it is, on
-    both, mm in the model; volume: mm³ that both take up; about: measured from the corners of a mesh, so the true gap
-    is a little smaller."""
+    both, mm in the model; volume: mm³ that both take up; about: measured on a mesh, so the true gap may
+    be a little smaller, and how much two take up is not known."""
 
     nodes: tuple[str, str]
     names: tuple[str, str]
@@ -188,19 +187,12 @@ def _faces(part: _Standing, wanted: Floats) -> Shape:
 
 
 def _with_mesh(a: _Standing, b: _Standing, nodes: tuple[str, str], names: tuple[str, str]) -> PairGap:
-    """From the corners of each to the triangles of the other."""
-    best: tuple[float, Vec, Vec] | None = None
-    for one, other in ((a, b), (b, a)):
-        tree = TriangleTree(other.points[other.triangles])
-        away, which = tree.nearest(one.points)
-        k = int(np.argmin(away))
-        x, y, z = one.points[k].tolist()
-        u, v, w = other.points[other.triangles[which[k]]].mean(axis=0).tolist()
-        if best is None or away[k] < best[0]:
-            best = float(away[k]), (x, y, z), (u, v, w)
-    assert best is not None
-    state = "touching" if best[0] <= TOUCHING else "clear"
-    return PairGap(nodes, names, state, best[0], best[1:], about=True)
+    one, other = (Skin.of(part.points, part.triangles) for part in (a, b))
+    shared = shared_place(one, other)
+    if shared is not None:
+        return PairGap(nodes, names, "overlap", 0.0, (shared, shared), about=True)
+    gap, p, q = way_between(one, other)
+    return PairGap(nodes, names, "touching" if gap <= TOUCHING else "clear", gap, (p, q), about=True)
 
 
 def shared_volume(snapshot: Snapshot, geometry: GeometryStore, nodes: Collection[str]) -> Floats:

@@ -81,7 +81,8 @@ def _mouth(place: Occurrence) -> Mouth:
 def _of_pair(snapshot: Snapshot, pair: PairGap, screws: Screws, bores: Bores, least: float) -> Finding | None:
     key = f"{pair.state} {' '.join(sorted(pair.nodes))}"
     if pair.state == "overlap" and not _is_thread(pair, screws, bores) and not _is_seal(snapshot, pair):
-        words = f"{' and '.join(pair.names)} overlap by {format_volume(pair.volume, snapshot.units)}"
+        much = "" if pair.about else f" by {format_volume(pair.volume, snapshot.units)}"
+        words = f"{' and '.join(pair.names)} overlap{much}"
         return Finding("overlap", key, words, pair.nodes, pair.names, pair.places)
     if pair.state == "clear" and pair.gap < least and not _fastens(snapshot, pair):
         about = "about " if pair.about else ""
