@@ -60,8 +60,8 @@ def nearest_on(place: Floats, triangle: Floats) -> Floats:
 
 
 def shared_place(one: Skin, other: Skin) -> Vec | None:
-    """A place deep within both, where they take up the same room; None where they do not.  Looked for at the corners of
-    each, and in the middle of what the other cuts off its edges."""
+    """Of the corners and edges of each the place that lies deepest within the other; None where they share no room.
+    On edges it is looked for in the middle of what the other cuts off them."""
     deepest: tuple[float, Floats] | None = None
     for a, b in ((one, other), (other, one)):
         low, high = b.points.min(axis=0), b.points.max(axis=0)
