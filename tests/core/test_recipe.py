@@ -1,5 +1,6 @@
 import json
 import math
+import re
 
 import ezdxf
 import pytest
@@ -87,3 +88,54 @@ def test_sheets_are_unfolded_with_what_their_names_and_a_table_say(tmp_path, cap
     assert set(wide) == {"cover_t2.0 flat", "guard_t2.0 flat", "cover_t3.0 flat"}
     for name, k in (("cover", 0.4), ("guard", 0.5)):
         assert wide[f"{name}_t2.0 flat"] == pytest.approx(70 + math.pi / 2 * (3 + 2 * k), abs=1e-6)
+
+
+STEPS = {
+    "what a face is not asked for by": (
+        {"edit": "push", "faces": {"colour": "red"}, "distance": "1"}, "faces are asked for by .*, not by “colour”"),
+    "what no face is": ({"edit": "push", "faces": {"kind": "torus"}, "distance": "1"}, "no face matches"),
+    "what is no way to take one": (
+        {"edit": "push", "faces": {"kind": "plane", "take": "longest"}, "distance": "1"},
+        "take is all, highest or largest"),
+    "what the gap does not take": (
+        {"edit": "push", "faces": {"of": "edge", "kind": "line"}, "distance": "1"}, "takes face, not “edge”"),
+    "an edge by its length": (
+        {"edit": "round", "edges": {"length": 999}, "size": "1"}, "no edge matches"),
+    "a part of no such material": (
+        {"edit": "rename", "part": {"material": "lead"}, "to": "x"}, "no part matches"),
+    "a word that stands for nothing": (
+        {"edit": "rename", "part": "all", "to": "{maker}"}, "maker} stands for nothing here; there is stem"),
+    "a value that is none": (
+        {"edit": "push", "faces": {"kind": "plane", "take": "highest"}, "distance": "far"},
+        "no size is called|is not a length"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", STEPS)
+def test_a_step_that_does_not_fit_a_file_fails_for_that_file_alone(tmp_path, capsys, name):
+    """It is told in its row; the next file is done."""
+    step, words = STEPS[name]
+    files = [str(step_file(tmp_path / f"{n}.step", build.box(10, 10, n), "Bar")) for n in (1, 2)]
+    assert run([recipe_file(tmp_path / "r.json", step), *files]) == 1
+    rows = [json.loads(line) for line in capsys.readouterr().out.splitlines()]
+    assert [row["file"] for row in rows] == ["1.step", "2.step"]
+    for row in rows:
+        assert re.search(words, row["failed"]), row["failed"]
+
+
+def test_words_come_from_the_name_of_the_file_and_from_a_table(tmp_path, capsys):
+    part = str(step_file(tmp_path / "R100_b.step", build.box(10, 10, 10), "Bar"))
+    recipe = tmp_path / "r.json"
+    told = {"file_name": "(?P<number>[A-Z][0-9]+)_(?P<rev>.)",
+            "steps": [{"edit": "rename", "part": "all", "to": "{number}-{rev}-{maker}"}]}  # fmt: skip
+    recipe.write_text(json.dumps(told))
+    table = tmp_path / "each.csv"
+    table.write_text("file,maker\nR100_b.step,Otter\n")
+    assert run([str(recipe), part, "--each", str(table)]) == 0
+    assert "R100-b-Otter" in json.loads(capsys.readouterr().out)["done"][0]
+    other = str(step_file(tmp_path / "plain.step", build.box(10, 10, 10), "Bar"))
+    assert run([str(recipe), other, "--each", str(table)]) == 1
+    assert "does not fit the recipe's file_name" in capsys.readouterr().out
+    table.write_text("name,maker\nx,y\n")
+    with pytest.raises(RavineError, match="has no column “file”"):
+        run([str(recipe), part, "--each", str(table)])

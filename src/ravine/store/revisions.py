@@ -130,7 +130,9 @@ def step(design: Design, base: int, direction: int) -> Revision:
 
 
 def go_to(design: Design, base: int, target: int) -> Revision:
-    """Move the head to any revision on its line."""
+    """Move the head to any revision on its line.  Raises Conflict, or RavineError for one that is not on it."""
+    if design.head != base:
+        raise _conflict(design)
     found = next((row for row in path_to_tip(design) if row.id == target), None)
     if found is None:
         raise RavineError("that revision is not on the line of this model")
