@@ -10,8 +10,12 @@ import json
 import re
 import subprocess
 
+import numpy as np
 import openpyxl
 import pytest
+import trimesh
+
+from ravine.core.formats import stl
 
 
 @pytest.fixture
@@ -171,3 +175,19 @@ def test_stepping_back_and_on_and_to_any_state(ask, designs, plate):
     now = designs.head(designs.get(design.id)).id
     assert now == min(first, head)
     assert ask("scene").json["revision"] == now
+
+
+@pytest.mark.parametrize(("at", "told"), [((30, 20, 5), "overlap"), ((30, 20, 40), "about gap 13 mm")])
+def test_a_scan_beside_a_part_is_told_without_figures_that_nobody_knows(ask, plate, tmp_path, at, told):
+    """A box of 10 mm in the plate, or over its boss: what both take up of a mesh is not known, so none is said."""
+    _, do = plate
+    scan = trimesh.creation.box((10, 10, 10))
+    scan.apply_translation(at)
+    (tmp_path / "scan.stl").write_bytes(stl.write(np.asarray(scan.triangles)))
+    do("import", path=str(tmp_path / "scan.stl"), name_as="scan.stl", units="mm")
+    panel = words(ask("clearance?within=20"))
+    assert told in panel
+    assert "scan" in panel
+    assert "mm³" not in panel
+    standing = words(ask("standing"))
+    assert ("Nothing is found" in standing) is (told != "overlap")
