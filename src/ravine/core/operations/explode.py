@@ -13,6 +13,7 @@ from ..model.explosion import FIRST, Explosion, ExplosionStep
 from ..model.records import EXPLOSIONS
 from ..model.references import Reference
 from ..model.snapshot import Snapshot
+from ..model.words import plural
 from ..rigid import Rigid, vec_of
 from .axes import Placing, placing
 from .move_body import middle_of_part
@@ -70,7 +71,7 @@ class Gather(Operation):
             raise EditError(f"nothing is drawn apart under the name {self.called}; there is {known}", field="called")
         steps = rows[self.called].steps
         if self.step is not None and not 1 <= self.step <= len(steps):
-            raise EditError(f"{self.called} has {len(steps)} steps", field="step", nearest=str(len(steps)))
+            raise EditError(f"{self.called} has {plural(len(steps), 'step')}", field="step", nearest=str(len(steps)))
         left = () if self.step is None else steps[: self.step - 1] + steps[self.step :]
         if left:
             rows[self.called] = Explosion(left)
