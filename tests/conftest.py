@@ -3,6 +3,7 @@ from pathlib import Path
 import pytest
 from hypothesis import settings
 
+from ravine.core import Model
 from ravine.core.edits import value_bounds as limits
 from ravine.core.formats import step
 from ravine.core.kernel import build
@@ -23,6 +24,21 @@ def no_hurry(monkeypatch):
     """Searches for the largest value that works go to their end, however slow the machine is."""
     monkeypatch.setattr(ladder, "SEARCH_SECONDS", 600.0)
     monkeypatch.setattr(limits, "SECONDS", 600.0)
+
+
+@pytest.fixture(scope="module")
+def bases(tmp_path_factory):
+    """Copies of the models that samples are tried on: what is done to one leaves the others alone."""
+    from tests.samples import BASES
+
+    made: dict[str, Model] = {}
+
+    def copy_of(name: str) -> Model:
+        if name not in made:
+            made[name] = BASES[name](tmp_path_factory.mktemp(name))
+        return Model(snapshot=made[name].snapshot, geometry=made[name].geometry)
+
+    return copy_of
 
 
 @pytest.fixture(scope="session")

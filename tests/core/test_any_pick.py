@@ -14,25 +14,11 @@ from ravine.core.model.sketch_regions import regions_of_sketch
 from ravine.core.model.snapshot import Snapshot, area_id, text_id
 from ravine.core.studies import find_study, studies
 from tests.core.test_studies import VALUES, pair  # noqa: F401  the fixture
-from tests.samples import BASES, SAMPLES
+from tests.samples import SAMPLES
 
 GAPS = [(name, gap) for name in sorted(SAMPLES) for gap, f in registry()[name].fields().items()
         if isinstance(f, PickField)]  # fmt: skip
 EACH = 6  # things tried in a gap: different ones from gap to gap
-
-
-@pytest.fixture(scope="module")
-def bases(tmp_path_factory):
-    made: dict[str, tuple[Model, list[str]]] = {}
-
-    def base(name: str) -> tuple[Model, list[str]]:
-        if name not in made:
-            model = BASES[name](tmp_path_factory.mktemp(name))
-            made[name] = model, things(model)
-        model, found = made[name]
-        return Model(snapshot=model.snapshot, geometry=model.geometry), found
-
-    return base
 
 
 def things(model: Model) -> list[str]:
@@ -61,7 +47,8 @@ def reason_of(action) -> str | None:
 @pytest.mark.parametrize(("name", "gap"), GAPS, ids=[f"{n}: {g}" for n, g in GAPS])
 def test_a_gap_takes_a_pick_or_says_why_not(bases, name, gap):
     sample = SAMPLES[name]
-    model, found = bases(sample.base)
+    model = bases(sample.base)
+    found = things(model)
     values, start = sample.values(model), model.snapshot
     first = sum(map(ord, name + gap))
     for k in range(min(EACH, len(found))):

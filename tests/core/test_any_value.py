@@ -12,7 +12,7 @@ from ravine.core.edits import find_edit, registry
 from ravine.core.edits.fields import ChoiceField, PickField
 from ravine.core.kernel.check import fault
 from ravine.core.model.snapshot import Snapshot
-from tests.samples import BASES, SAMPLES
+from tests.samples import SAMPLES
 
 WRITTEN: dict[str, list[Any]] = {
     "LengthField": ["0.01", "1/3", "2 in"], "AngleField": ["0.1°", "180°", "1 rad"], "CountField": [1, 7],
@@ -25,18 +25,6 @@ WRITTEN: dict[str, list[Any]] = {
 }  # fmt: skip
 GAPS = [(name, gap) for name in sorted(SAMPLES) for gap, f in registry()[name].fields().items()
         if not isinstance(f, PickField) and (isinstance(f, ChoiceField) or type(f).__name__ in WRITTEN)]  # fmt: skip
-
-
-@pytest.fixture(scope="module")
-def bases(tmp_path_factory):
-    made: dict[str, Model] = {}
-
-    def base(name: str) -> Model:
-        if name not in made:
-            made[name] = BASES[name](tmp_path_factory.mktemp(name))
-        return Model(snapshot=made[name].snapshot, geometry=made[name].geometry)
-
-    return base
 
 
 @pytest.mark.parametrize(("name", "gap"), GAPS, ids=[f"{n}: {g}" for n, g in GAPS])

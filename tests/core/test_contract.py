@@ -22,23 +22,9 @@ from ravine.core.model.snapshot import Snapshot
 from ravine.core.operations.work import Mode, Work
 from ravine.core.studies import studies
 from tests.parts import boss_block, step_file
-from tests.samples import BASES, SAMPLES
+from tests.samples import SAMPLES
 
-RAW = (True, -1, 1e300, float("nan"), "\x00", "x" * 400, "§", [], [None], ["f0"], {"a": 1}, "1/0", "1e999")
 EDITS = [name for name in registry() if not name.startswith("zz ")]
-
-
-@pytest.fixture(scope="module")
-def bases(tmp_path_factory):
-    """Each base model once; what is done to a copy leaves the others alone."""
-    made: dict[str, Model] = {}
-
-    def copy_of(name: str) -> Model:
-        if name not in made:
-            made[name] = BASES[name](tmp_path_factory.mktemp(name))
-        return Model(snapshot=made[name].snapshot, geometry=made[name].geometry)
-
-    return copy_of
 
 
 @pytest.fixture

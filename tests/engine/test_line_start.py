@@ -13,7 +13,7 @@ from ravine.core.errors import EditError
 from ravine.core.kernel import build
 from ravine.engine.tasks import LineStart, Workshop, start_line
 from tests.parts import boss_block, drilled_block, model_of
-from tests.samples import BASES, SAMPLES, edge, hole, node, side, sketch, top
+from tests.samples import SAMPLES, edge, hole, node, side, sketch, top
 
 
 def opened(model: Model, name: str, picked: list[str], nodes=(), pointed=None, **values) -> LineStart:
@@ -22,19 +22,6 @@ def opened(model: Model, name: str, picked: list[str], nodes=(), pointed=None, *
     workshop.keep("now", model.snapshot)
     asked = {"snapshot": "now", "name": name, "picked": picked, "nodes": list(nodes), "values": values}
     return start_line(workshop, asked | ({"pointed": pointed} if pointed else {}), lambda share, words: None)
-
-
-@pytest.fixture(scope="module")
-def bases(tmp_path_factory):
-    """Copies of the models of the samples, each made once."""
-    made: dict[str, Model] = {}
-
-    def get(name: str) -> Model:
-        if name not in made:
-            made[name] = BASES[name](tmp_path_factory.mktemp(name))
-        return Model(snapshot=made[name].snapshot, geometry=made[name].geometry)
-
-    return get
 
 
 @pytest.mark.parametrize("name", [n for n, s in SAMPLES.items() if s.base != "empty" and n in registry()])
