@@ -71,7 +71,7 @@ ODD = ["f999999", "x", "", None, True, -1, 0, 1e300, math.nan, "1/0", [], [None]
        "\x00", ["f1", "f1"], 10**30]  # fmt: skip
 
 
-SLOW = ("review report",)  # it draws all of it for whatever it takes
+SLOW = ("review report", "map", "simulate", "orientations", "frequencies")  # whatever they take is worked out
 
 
 @pytest.mark.parametrize("name", sorted(studies()))
