@@ -257,15 +257,16 @@ class Hand:
 
     @contextlib.contextmanager
     def sized(self, width, height):
-        """The window as large as that; afterwards as usual."""
-        self.measure(width, height)
+        """The window as large as that, every pixel drawn; afterwards as usual."""
+        self.measure(width - 2, height, 1)  # the page hears of another size, not of other pixels alone
+        self.measure(width, height, 1)
         try:
             yield
         finally:
             self.measure(1280, 800)
 
-    def measure(self, width, height):
-        metrics = {"width": width, "height": height, "deviceScaleFactor": SCALE, "mobile": False}
+    def measure(self, width, height, scale=SCALE):
+        metrics = {"width": width, "height": height, "deviceScaleFactor": scale, "mobile": False}
         self.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
 
     def overlapping(self):
