@@ -189,5 +189,7 @@ def test_a_scan_beside_a_part_is_told_without_figures_that_nobody_knows(ask, pla
     assert told in panel
     assert "scan" in panel
     assert "mm³" not in panel
+    nodes = "+".join(n["id"] for n in ask("scene").json["nodes"])
+    assert ask(f"overlap?nodes={nodes}").status_code == 200, "to go there is no refusal"
     standing = words(ask("standing"))
     assert ("Nothing is found" in standing) is (told != "overlap")

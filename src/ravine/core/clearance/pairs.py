@@ -196,12 +196,12 @@ def _with_mesh(a: _Standing, b: _Standing, nodes: tuple[str, str], names: tuple[
 
 
 def shared_volume(snapshot: Snapshot, geometry: GeometryStore, nodes: Collection[str]) -> Floats:
-    """Triangles (n, 3, 3), mm in the model, of what two solids both take up; none where they do not."""
-    shapes = [
-        placed(geometry.solid(o.body.shape).shape, o.matrix)
-        for o in snapshot.occurrences()
-        if text_id("node", o.node.id) in nodes and o.body.kind == "solid"
-    ]
+    """Triangles (n, 3, 3), mm in the model, of what two solids both take up; none where they do not, or where one is a
+    mesh, of which that is not known."""
+    places = [o for o in snapshot.occurrences() if text_id("node", o.node.id) in nodes]
+    if len(places) == 2 and "mesh" in (o.body.kind for o in places):
+        return np.zeros((0, 3, 3))
+    shapes = [placed(geometry.solid(o.body.shape).shape, o.matrix) for o in places if o.body.kind == "solid"]
     if len(shapes) != 2:
         raise RavineError("two solid parts are needed to show what both take up")
     shared = common_of(*shapes)
