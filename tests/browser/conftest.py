@@ -199,9 +199,10 @@ class Hand:
 
     def drag(self, css, dx, dy, steps=4, release=True):
         """By places on the screen, since the knob is drawn anew with every frame. A handle stands still once its walls
-        are known."""
+        are known and the view is drawn from where the eye is now."""
         if css == ".knob":
             self.until("document.querySelector('#line').dataset.walls", "the walls", 90)
+        self.until("page.drawn", "the view as it is now")
         x, y = self.js(
             """const b = document.querySelector(arguments[0]).getBoundingClientRect();
             return [b.x + b.width / 2, b.y + b.height / 2];""",

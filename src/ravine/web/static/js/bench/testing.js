@@ -25,6 +25,11 @@ export class Testing {
     return !this.#bench.refreshing && !this.#bench.line.accepting;
   }
 
+  /** Whether what was asked of the view is on the screen, knobs and labels over it too. */
+  get drawn() {
+    return !this.#bench.view.waiting;
+  }
+
   get revision() {
     return this.#bench.base;
   }
