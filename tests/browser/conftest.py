@@ -259,7 +259,6 @@ class Hand:
     @contextlib.contextmanager
     def sized(self, width, height):
         """The window as large as that, every pixel drawn; afterwards as usual."""
-        self.measure(width - 2, height, 1)  # the page hears of another size, not of other pixels alone
         self.measure(width, height, 1)
         try:
             yield

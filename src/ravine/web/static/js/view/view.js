@@ -68,6 +68,16 @@ export class View {
     new ResizeObserver(() => this.resize()).observe(canvas);
     matchMedia("(prefers-color-scheme: dark)").addEventListener("change", () => this.recolour());
     this.resize();
+    this.watchPixels();
+  }
+
+  /** Moved to a screen of another density, the window keeps its size and is drawn in other pixels. */
+  watchPixels() {
+    const again = () => {
+      this.resize();
+      this.watchPixels();
+    };
+    matchMedia(`(resolution: ${devicePixelRatio}dppx)`).addEventListener("change", again, { once: true });
   }
 
   light() {
