@@ -71,10 +71,10 @@ export class View {
     this.watchPixels();
   }
 
-  /** Moved to a screen of another density, the window keeps its size and is drawn in other pixels. */
+  /** Moved to a screen of another density, the window keeps its size and is drawn anew. */
   watchPixels() {
     const again = () => {
-      this.resize();
+      this.draw();
       this.watchPixels();
     };
     matchMedia(`(resolution: ${devicePixelRatio}dppx)`).addEventListener("change", again, { once: true });
@@ -174,7 +174,7 @@ export class View {
   resize() {
     const { clientWidth: width, clientHeight: height } = this.canvas;
     if (!width || !height) return;
-    this.renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
+    this.renderer.setPixelRatio(pixels());
     this.renderer.setSize(width, height, false);
     this.materials.rim.uniforms.view.value.set(width * this.camera.share, height);
     this.camera.apply();
@@ -185,6 +185,7 @@ export class View {
     this.waiting = true;
     requestAnimationFrame(() => {
       this.waiting = false;
+      if (this.renderer.getPixelRatio() !== pixels()) this.resize();
       this.ground();
       if (!this.finished) this.headlight();
       this.beforeDraw();
@@ -391,4 +392,9 @@ function fading(row, x, y, reach) {
     found[(4 * i) / 3 + 3] = 255 * Math.max(0, Math.min(1, 1.25 * (1 - away)));
   }
   return found;
+}
+
+/** Pixels drawn for each of the page's. */
+function pixels() {
+  return Math.min(devicePixelRatio, 2);
 }
