@@ -24,7 +24,7 @@ from selenium.webdriver.common.keys import Keys
 from tests.parts import boss_block, step_file
 
 FLAGS = [
-    "--headless=new", "--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-quic",
+    "--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-quic",
     "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
     "--hide-scrollbars", "--force-device-scale-factor=1",
     "--webgl-msaa-sample-count=0", "--disable-gpu-compositing",  # software drawing spends most on these
@@ -39,12 +39,12 @@ def start_browser(downloads: Path, width: int = 1280, height: int = 800) -> webd
     options = Options()
     for flag in [*FLAGS, f"--window-size={width},{height}"]:
         options.add_argument(flag)
-    options.add_experimental_option("prefs", {"download.default_directory": str(downloads)})
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
     options.binary_location = str(Path(__file__).with_name("chromium"))
     driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
     metrics = {"width": width, "height": height, "deviceScaleFactor": SCALE, "mobile": False}
     driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+    driver.execute_cdp_cmd("Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(downloads)})
     return driver
 
 
