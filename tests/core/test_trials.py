@@ -8,6 +8,7 @@ import trimesh
 from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
+from ravine.core.kernel.check import fault
 from ravine.core.kernel.flat_mesh import mesh_for_view
 from ravine.core.kernel.tessellate import deflection_of, whole_mesh
 from ravine.core.kernel.volumes import volume_properties
@@ -16,13 +17,9 @@ from tests.trials.family import Trial
 from tests.trials.judging import FAMILIES, VARIANTS, Part
 from tests.varied import varied
 
-IMPORT = "a bar in halves with a hole through their border comes in unsound: the kernel's reader adds a face"
 GAPS: dict[tuple[str, str], str] = {}
-GAPS_OF_VARIANTS = {
-    **{("halves", "flatted", name): IMPORT for name in (
-        "flat deeper", "flat higher", "flat longer", "flat shorter", "cross hole wider", "flat", "far end")},
-    ("halves", "crossing", "standing one"): "an edge that changes its form is given up",
-}  # fmt: skip
+GAPS_OF_VARIANTS = {("halves", "crossing", "standing one"): "an edge that changes its form is given up"}
+UNSOUND = {("halves", "flatted"): "with a hole through their border: the kernel's reader adds a face"}
 OTHERS = [name for name in VARIANTS if name != "plain"]
 
 
@@ -33,6 +30,9 @@ def test_an_edit_leaves_the_part_built_at_the_new_sizes(tmp_path, family, turn):
     number = list(FAMILIES).index(family)
     variant = "plain" if turn == 0 else OTHERS[number % len(OTHERS)]
     part = Part(tmp_path, family, 0, variant)
+    if (variant, family) in UNSOUND:
+        assert fault(part.model.geometry.solid(part.model.body(part.body).shape).shape), "mended: take it out"
+        return
     verdicts = {str(trial): part.tried(trial) for trial in part.trials}
     gaps = {name for name in verdicts if (family, name) in GAPS or (variant, family, name) in GAPS_OF_VARIANTS}
     failed = {name: v for name, v in verdicts.items() if v.kind != "right"}
