@@ -11,6 +11,7 @@ from selenium import webdriver
 from selenium.common.exceptions import (
     ElementClickInterceptedException,
     ElementNotInteractableException,
+    JavascriptException,
     NoSuchElementException,
     StaleElementReferenceException,
 )
@@ -35,7 +36,7 @@ SCALE = 0.5
 MOVE = 40  # ms that the pointer takes from place to place
 
 
-def start_browser(downloads: Path, width: int = 1280, height: int = 800) -> webdriver.Chrome:
+def start_browser(width: int = 1280, height: int = 800) -> webdriver.Chrome:
     options = Options()
     for flag in [*FLAGS, f"--window-size={width},{height}"]:
         options.add_argument(flag)
@@ -44,9 +45,16 @@ def start_browser(downloads: Path, width: int = 1280, height: int = 800) -> webd
     driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
     metrics = {"width": width, "height": height, "deviceScaleFactor": SCALE, "mobile": False}
     driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
-    driver.execute_cdp_cmd("Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(downloads)})
     return driver
 
+
+WAIT = """const [done] = arguments, end = performance.now() + 1000;
+const look = () => {
+  const found = SCRIPT;
+  if (found || performance.now() > end) done(found);
+  else setTimeout(() => { try { look(); } catch (error) { done(null); } }, 10);
+};
+look();"""
 
 LONGEST = {"test_every_sketch_edit.py", "test_from_nothing.py"}  # few tests of a minute each
 
@@ -101,13 +109,18 @@ class Hand:
         return self.driver.execute_script(script, *arguments)
 
     def until(self, script, what, seconds=60):
-        """Wait until a JavaScript expression is true; returns its value."""
+        """Wait until a JavaScript expression is true; returns its value.  The page itself waits: asking it again and
+        again from here would take from the work that is waited for."""
         end = time.monotonic() + seconds
         while time.monotonic() < end:
-            found = self.js(f"return {script}")
+            try:
+                found = self.driver.execute_async_script(WAIT.replace("SCRIPT", script))
+            except JavascriptException as error:
+                if "unloaded" not in str(error):  # another page comes
+                    raise
+                continue
             if found:
                 return found
-            time.sleep(0.05)
         told = self.js("return [...document.querySelectorAll('#told, #line')].map((e) => e.innerText)")
         log = [entry["message"] for entry in self.driver.get_log("browser")]
         raise AssertionError(f"{what} did not come; the page tells {told!r}; its console: {log}")
@@ -288,18 +301,20 @@ def downloads(tmp_path_factory):
 
 
 @pytest.fixture(scope="session")
-def browser(downloads):
-    driver = start_browser(downloads)
+def browser():
+    driver = start_browser()
     yield driver
     driver.quit()
 
 
 @pytest.fixture
-def hand(browser, stack, page):
+def hand(browser, stack, page, downloads):
     page.until_alive()
     if not getattr(browser, "let_in", False):
         browser.get(stack.entering())
         browser.let_in = True
+    # for each test: set once for all, it was lost in the midst of a run
+    browser.execute_cdp_cmd("Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(downloads)})
     found = Hand(browser, stack.address)
     yield found
     complaints = found.complaints()

@@ -21,7 +21,7 @@ def viewer(tmp_path_factory):
     model, _ = model_of(folder, block, "Block")
     model.do("import", path=str(step_file(folder / "pin.step", build.cylinder(3, 20, (20, 15, 40)), "Pin")))
     page = model.share(folder / "model.html", called="Block and pin")
-    driver = start_browser(folder)
+    driver = start_browser()
     driver.execute_cdp_cmd("Network.enable", {})
     driver.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
     driver.get(page.as_uri())
