@@ -175,9 +175,20 @@ class ShapeIndex:
         self.corners: Any = None  # (vertices, 3), once the view has asked
         self.meshed: float | None = None  # the deflection, once every face has triangles
         self.differences: Differences | None = None
+        self.sound = False  # the whole of it has passed the kernel's check
+        self._sound_beside: weakref.ref[ShapeIndex] | None = None
         if like is not None:
             self.__dict__["faces_of_edges"] = like.faces_of_edges
             self.__dict__["edges_of_faces"] = like.edges_of_faces
+
+    def passed(self, before: ShapeIndex | None) -> None:
+        """The kernel's check found nothing in the faces that are not shared with `before`, or in the whole of it."""
+        self.sound = before is None
+        self._sound_beside = None if before is None else weakref.ref(before)
+
+    def has_passed(self, before: ShapeIndex | None) -> bool:
+        """Whether its faces need no further look beside the sound body `before`."""
+        return self.sound or (before is not None and self._sound_beside is not None and self._sound_beside() is before)
 
     def _mapped(self) -> dict[str, Any]:
         return {kind: shape_map(self.shape, kind) for kind in ("face", "edge", "vertex")}

@@ -57,12 +57,21 @@ class Solid:
         found.__dict__["volume_mm3"] = volume
         return found
 
+    @classmethod
+    def mapped(cls, index: ShapeIndex) -> Solid:
+        """Of a shape whose parts are mapped already."""
+        found = cls(index.shape)
+        found.__dict__["index"] = index
+        return found
+
     def turned_into(self, shape: Shape) -> Solid:
         """A solid that kept many of this one's faces: its volume comes from the faces that came and went."""
         index = ShapeIndex(shape)
         gone = [f for f in self.index.all("face") if index.find("face", f) < 0]
         new = [f for f in index.all("face") if self.index.find("face", f) < 0]
-        return Solid.weighed(shape, self.volume_mm3 + (volume_between(gone, new) if gone or new else 0.0))
+        found = Solid.mapped(index)
+        found.__dict__["volume_mm3"] = self.volume_mm3 + (volume_between(gone, new) if gone or new else 0.0)
+        return found
 
     @cached_property
     def index(self) -> ShapeIndex:

@@ -171,7 +171,8 @@ def _rolled_by_kernel(work: Work, snapshot: Snapshot, body: Body, edges: Mapping
     index = work.geometry.solid(body.shape).index
     radii = [(item.radius, item.radius) for item in edges.values()]
     made = fillet_edges(index.shape, [index.get("edge", e) for e in edges], radii)
-    broken = fault(made.shape, index)
+    result = ShapeIndex(made.shape)
+    broken = fault(result, index)
     if broken:
         raise EditError(broken)
     stands = [("face", item.face, born[0]) for item, born in zip(edges.values(), made.born, strict=True) if born]
@@ -179,5 +180,5 @@ def _rolled_by_kernel(work: Work, snapshot: Snapshot, body: Body, edges: Mapping
     def trace(shape: Shape) -> list[Shape]:
         return [shape] if any(shape is s for _, _, s in stands) else list(made.trace(shape))
 
-    ids = carry_ids([(index, body.ids())], stands, trace, ShapeIndex(made.shape))
-    return reshape_body(snapshot, work.geometry, body, Solid(made.shape), ids)
+    ids = carry_ids([(index, body.ids())], stands, trace, result)
+    return reshape_body(snapshot, work.geometry, body, Solid.mapped(result), ids)

@@ -75,7 +75,7 @@ def in_pieces(
     known = carry_ids(sources, [], trace, whole)
     before = sources[0][0]
     for piece in pieces:
-        found = None if not work.mode.checks else fault(piece.shape, before, piece.volume_mm3)
+        found = None if not work.mode.checks else fault(piece.index, before, piece.volume_mm3)
         if found:
             raise CannotDo(f"{found}")
     given: set[tuple[str, int]] = set()

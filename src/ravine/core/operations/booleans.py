@@ -35,12 +35,12 @@ def combined(
     if pieces != 1:
         why = f"the body would fall into {pieces} pieces" if pieces else "nothing of the body would be left"
         raise CannotDo(why, faces, field=field)
-    result = single_solid(result)
-    found = None if not work.mode.checks else fault(result, solid.index)
+    index = ShapeIndex(single_solid(result))
+    found = None if not work.mode.checks else fault(index, solid.index)
     if found:
         raise CannotDo(found, faces, field=field)
-    ids = carry_ids([(solid.index, body.ids())], stand_ins, trace, ShapeIndex(result))
-    return reshape_body(snapshot, work.geometry, body, Solid(result), ids)
+    ids = carry_ids([(solid.index, body.ids())], stand_ins, trace, index)
+    return reshape_body(snapshot, work.geometry, body, Solid.mapped(index), ids)
 
 
 def combine_into(

@@ -63,9 +63,10 @@ def _push(work: Work, snapshot: Snapshot, body: Body, faces: Sequence[int], dist
     change = volume_properties(result).amount - solid.volume_mm3
     if abs(abs(change) - matter.volume) > AGREES * solid.volume_mm3:
         raise EditError("the matter at its new place does not fit the body")
-    found = fault(result, solid.index)
+    index = ShapeIndex(result)
+    found = fault(index, solid.index)
     if found:
         raise EditError(found)
     stands = [("face", body.faces[member], front) for member, front in matter.fronts]
-    ids = carry_ids([(solid.index, body.ids())], stands, trace, ShapeIndex(result))
-    return reshape_body(snapshot, work.geometry, body, Solid(result), ids)
+    ids = carry_ids([(solid.index, body.ids())], stands, trace, index)
+    return reshape_body(snapshot, work.geometry, body, Solid.mapped(index), ids)

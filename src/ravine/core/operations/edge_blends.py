@@ -69,11 +69,12 @@ def blend_body(work: Work, snapshot: Snapshot, body: Body, edges: list[int], ble
     """Raises EditError when the kernel cannot or the result is unsound."""
     solid = work.geometry.solid(body.shape)
     found = blend(solid, edges)
-    broken = fault(found.shape, solid.index)
+    index = ShapeIndex(found.shape)
+    broken = fault(index, solid.index)
     if broken:
         raise CannotDo(f"it would not leave a sound body: {broken}")
-    ids = carry_ids([(solid.index, body.ids())], [], found.trace, ShapeIndex(found.shape))
-    return reshape_body(snapshot, work.geometry, body, Solid(found.shape), ids)
+    ids = carry_ids([(solid.index, body.ids())], [], found.trace, index)
+    return reshape_body(snapshot, work.geometry, body, Solid.mapped(index), ids)
 
 
 def refuse(

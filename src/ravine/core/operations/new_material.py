@@ -135,7 +135,7 @@ def _joined(work: Work, tool: Shape, name: str) -> tuple[Snapshot, set[int]]:
     if len(solids) != 1:
         raise CannotDo("some of it touches nothing; make it a part of its own", field="way")
     grown = solid.turned_into(single_solid(result))
-    found = None if not work.mode.checks else fault(grown.shape, solid.index, grown.volume_mm3)
+    found = None if not work.mode.checks else fault(grown.index, solid.index, grown.volume_mm3)
     if found:
         raise CannotDo(f"{found}", field="way")
     sources = [(solid.index, first.body.ids())]

@@ -74,7 +74,7 @@ class PrismPush:
         self.work.progress(0.8, "checking the result")
         if self.work.mode.checks:
             solid = self.work.geometry.solid(self.owner.shape)
-            found = fault(solid.shape, before, solid.volume.amount)
+            found = fault(solid.index, before, solid.volume.amount)
             if found:
                 raise self.fail(found)
         return self.snapshot

@@ -129,11 +129,12 @@ def _by_kernel(work: Work, snapshot: Snapshot, body: Body, faces: set[int]) -> S
     """The kernel's own removal, which is slower and does other cases."""
     solid = work.geometry.solid(body.shape)
     shape, trace = defeature(solid.shape, [solid.index.get("face", f) for f in sorted(faces)])
-    found = fault(shape, solid.index)
+    index = ShapeIndex(shape)
+    found = fault(index, solid.index)
     if found:
         raise CannotDo(found)
-    ids = carry_ids([(solid.index, body.ids())], [], trace, ShapeIndex(shape))
-    return reshape_body(snapshot, work.geometry, body, Solid(shape), ids)
+    ids = carry_ids([(solid.index, body.ids())], [], trace, index)
+    return reshape_body(snapshot, work.geometry, body, Solid.mapped(index), ids)
 
 
 def _refusal(work: Work, body: Body, faces: set[int], failure: Exception) -> CannotDo:

@@ -125,7 +125,8 @@ def joined(work: Work, snapshot: Snapshot, body: Body, parts: Apart, strip: Stri
     if len(parts_of(result, "solid")) != 1:
         raise CannotDo("the bend no longer meets what it joined", where)
     result = single_solid(result)
-    found = fault(result, solid.index) if work.mode.checks else None
+    index = ShapeIndex(result)
+    found = fault(index, solid.index) if work.mode.checks else None
     if found:
         raise CannotDo(found, where)
     before = sum(area_properties(s).amount for s in (parts.near, *strip.shapes, *moved))
@@ -138,12 +139,12 @@ def joined(work: Work, snapshot: Snapshot, body: Body, parts: Apart, strip: Stri
             return further(shape)
         return [b for a in parts.trace(shape) for b in further(_now(pairs, a))]
 
-    ids = carry_ids([(solid.index, body.ids())], strip.stand_ins, trace, ShapeIndex(result))
+    ids = carry_ids([(solid.index, body.ids())], strip.stand_ins, trace, index)
     rows = snapshot.kept(LAID_BENDS)
     far = [SolidTopology(ShapeIndex(f)) for f in parts.far]
     along = {k for k, b in rows.items() if b.body == body.id and any(faces_under(b, topology) for topology in far)}
     after = {key: bend.moved(parts.motion) if key in along else bend for key, bend in rows.items()}
-    snapshot = reshape_body(snapshot, work.geometry, body, Solid(result), ids)
+    snapshot = reshape_body(snapshot, work.geometry, body, Solid.mapped(index), ids)
     return snapshot.with_kept(LAID_BENDS, after) if rows else snapshot
 
 
