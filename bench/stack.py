@@ -84,6 +84,6 @@ def _flat_faces(scene: dict, designs: Designs, design: Design) -> list[str]:
     with database.connection_context():
         revision = designs.head(designs.get(design.id))
         for face in scene["bodies"][0]["faces"][::3]:
-            if designs.describe(revision, [f"f{face}"]).summary.face_kinds == {"plane"}:
+            if designs.describe(revision, [f"f{face}"], "Shape").summary["face_kinds"] == ["plane"]:
                 found.append(f"f{face}")
     return found
