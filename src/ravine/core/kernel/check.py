@@ -17,9 +17,7 @@ from .volumes import volume_properties
 WHOLE = 200  # faces up to which everything is checked
 
 
-def fault(
-    solid: Shape | ShapeIndex, before: ShapeIndex | None = None, volume: float | None = None
-) -> str | None:
+def fault(solid: Shape | ShapeIndex, before: ShapeIndex | None = None, volume: float | None = None) -> str | None:
     """Why it is not one sound solid, in a few words; None when it is.  An index keeps what was looked at.
 
     before: the sound body it came from; on a part of more than WHOLE faces those taken over from there unchanged are
