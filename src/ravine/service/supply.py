@@ -38,13 +38,14 @@ class Service:
     def __init__(self, address: str) -> None:
         self.address = address
 
-    def _ask(self, method: str, path: str, body: dict[str, Any] | bytes) -> dict[str, Any]:
+    def _ask(self, method: str, path: str, body: dict[str, Any] | bytes | None) -> dict[str, Any]:
+        """body: None where nothing is sent; who answers without reading one may have hung up before it is sent."""
         link = self._link()
-        data, kind = (body, "model/stl") if isinstance(body, bytes) else (json.dumps(body), "application/json")
+        data, kind = (json.dumps(body), "application/json") if isinstance(body, dict) else (body, "model/stl")
         try:
-            link.request(method, path, data, {"Content-Type": kind})
+            link.request(method, path, data, {"Content-Type": kind} if data else {})
             answer = link.getresponse()
-            data = json.loads(answer.read())
+            found: dict[str, Any] = json.loads(answer.read())
         except (OSError, http.client.HTTPException, ValueError) as error:
             raise SupplierAway(f"{self.what} does not answer") from error
         finally:
@@ -52,8 +53,7 @@ class Service:
         if answer.status >= 500:
             raise SupplierAway(f"{self.what} is out of service")
         if answer.status >= 400:
-            raise RavineError(f"{self.what} refused: {data.get('reason', 'without a word')}")
-        found: dict[str, Any] = data
+            raise RavineError(f"{self.what} refused: {found.get('reason', 'without a word')}")
         return found
 
     def order(self, key: str, lines: list[dict[str, Any]]) -> dict[str, Any]:
@@ -83,7 +83,7 @@ class PrintShop(Service):
         return found
 
     def standing(self, key: str) -> dict[str, Any]:
-        return self._ask("GET", f"/orders/{key}", {})
+        return self._ask("GET", f"/orders/{key}", None)
 
 
 class Supply(Service):
